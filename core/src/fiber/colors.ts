@@ -1,0 +1,70 @@
+/** A colour order is a property of a cable's record: national standards differ. */
+export type ColorOrder = 'TIA-598' | 'DIN VDE 0888'
+
+const ORDERS: Record<ColorOrder, readonly string[]> = {
+  // TIA-598-D
+  'TIA-598': ['blue', 'orange', 'green', 'brown', 'slate', 'white', 'red', 'black', 'yellow', 'violet', 'rose', 'aqua'],
+  // DIN VDE 0888, written from memory
+  'DIN VDE 0888': [
+    'red',
+    'green',
+    'blue',
+    'yellow',
+    'white',
+    'grey',
+    'brown',
+    'violet',
+    'turquoise',
+    'black',
+    'orange',
+    'pink',
+  ],
+}
+
+export function isColorOrder(name: string): name is ColorOrder {
+  return Object.hasOwn(ORDERS, name)
+}
+
+export interface ColoredPosition {
+  color: string
+  /** Colour of the tracer thread or ring on positions 13 to 24, null on 1 to 12. */
+  tracer: string | null
+}
+
+/**
+ * Colour of a position (1 to 24) in a colour order.
+ * Positions 13 to 24 repeat the order with a black tracer; black itself carries a yellow one (TIA-598-D).
+ * @throws RangeError outside 1 to 24
+ */
+export function colorOfPosition(position: number, order: ColorOrder): ColoredPosition {
+  if (!Number.isInteger(position) || position < 1 || position > 24)
+    throw new RangeError(`colour position ${position} is not 1 to 24`)
+  const color = ORDERS[order][(position - 1) % 12]!
+  if (position <= 12) return { color, tracer: null }
+  return { color, tracer: color === 'black' ? 'yellow' : 'black' }
+}
+
+export interface FiberColors {
+  tube: number
+  fiberInTube: number
+  tubeColor: ColoredPosition
+  fiberColor: ColoredPosition
+}
+
+/**
+ * Tube and colours of a fiber in a loose-tube or micro-module cable.
+ * @param fiber 1-based number in the cable
+ * @param tubeSize fibers to a tube
+ * @throws RangeError when the fiber lies beyond tube 24 or the tube holds more than 24
+ */
+export function fiberColors(fiber: number, tubeSize: number, order: ColorOrder): FiberColors {
+  if (!Number.isInteger(fiber) || fiber < 1) throw new RangeError(`fiber ${fiber} is not a number from 1`)
+  const tube = Math.floor((fiber - 1) / tubeSize) + 1
+  const fiberInTube = ((fiber - 1) % tubeSize) + 1
+  return {
+    tube,
+    fiberInTube,
+    tubeColor: colorOfPosition(tube, order),
+    fiberColor: colorOfPosition(fiberInTube, order),
+  }
+}

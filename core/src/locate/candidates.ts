@@ -1,0 +1,143 @@
+import type { Direction } from '../plant/types.ts'
+import { compareTraces, type Change, type Comparison } from '../trace/compare.ts'
+import { pulseLengthOf } from '../trace/trace.ts'
+import { edgeSigma, fiberOf, recordPlace, type Calibration } from './calibrate.ts'
+import { findLinkEnds, type LinkEnds } from './linkEnds.ts'
+import { covarianceOf } from './recordErrors.ts'
+import type { LocateWarning, Shot } from './shot.ts'
+
+/** Something a single shot shows that the baseline does not, placed on the record. */
+export interface Candidate {
+  direction: Direction
+  wavelength: number
+  breaks: boolean
+  /** dB; null for a break or where it can't be measured */
+  loss: number | null
+  reflects: boolean
+  /** m of fiber from the shot's end, as measured. */
+  measured: number
+  /** m of fiber from the link's `from`, by the records. */
+  fiber: number
+  /** Measuring uncertainty alone, m. */
+  sigma: number
+  sensitivity: Float64Array
+  pulseLength: number
+}
+
+/** Baseline and present that belong together, with their comparison. */
+export interface Pairing {
+  baseline: Shot
+  present: Shot
+  comparison: Comparison
+  ends: LinkEnds
+}
+
+/** A step larger than this is worth a visit even when no baseline shows what was there before, dB (TIA-568.3-D splice limit). */
+const SUSPICIOUS_WITHOUT_BASELINE_DB = 0.3
+
+/** Pairs each present shot with the baseline of its direction and wavelength. */
+export function pairShots(
+  calibration: Calibration,
+  baselines: readonly Shot[],
+  presents: readonly Shot[],
+  warnings: LocateWarning[],
+): { pairings: Pairing[]; alone: Shot[] } {
+  const pairings: Pairing[] = []
+  const alone: Shot[] = []
+  for (const present of presents) {
+    const baseline = baselines.find(
+      (candidate) =>
+        candidate.direction === present.direction &&
+        Math.abs(candidate.analysis.trace.wavelength - present.analysis.trace.wavelength) <= 15,
+    )
+    if (!baseline) {
+      alone.push(present)
+      warnings.push({
+        code: 'no-baseline',
+        message: `${present.name}: no baseline at ${present.analysis.trace.wavelength} nm from this end; only its end and large steps can be judged`,
+      })
+      continue
+    }
+    const expected = baseline.launch !== null && present.launch !== null ? baseline.launch - present.launch : null
+    const comparison = compareTraces(baseline.analysis, present.analysis, expected)
+    pairings.push({
+      baseline,
+      present,
+      comparison,
+      ends: findLinkEnds(baseline, calibration.threads[baseline.direction]),
+    })
+  }
+  return { pairings, alone }
+}
+
+/** What got worse against the baseline. */
+export function candidatesOf(calibration: Calibration, pairing: Pairing): Candidate[] {
+  const { comparison, baseline, present, ends } = pairing
+  const linkEnd = ends.end?.distance ?? Infinity
+  return comparison.changes
+    .filter((change) => change.kind === 'new' || change.kind === 'grown' || change.kind === 'break')
+    .filter((change) => change.distance < linkEnd + pulseLengthOf(present.analysis.trace) + 5)
+    .filter((change) => change.distance > ends.start.distance - pulseLengthOf(present.analysis.trace) - 5)
+    .map((change) =>
+      toCandidate(
+        calibration,
+        present,
+        change,
+        fiberOf(calibration.threads[present.direction], baseline.analysis.trace, ends, change.distance),
+        Math.hypot(change.distanceSigma, comparison.alignment.offsetSigma, ends.start.sigma),
+      ),
+    )
+}
+
+/** Without a baseline: an end short of the record's is a break; a step beyond any limit is worth a look. */
+export function candidatesWithoutBaseline(calibration: Calibration, present: Shot): Candidate[] {
+  const thread = calibration.threads[present.direction]
+  const { trace, events } = present.analysis
+  const ends = findLinkEnds(present, thread)
+  const found: Candidate[] = []
+  const change = { kind: 'new', reflectanceBefore: null } as const
+  for (const event of events) {
+    const fiber = fiberOf(thread, trace, ends, event.distance)
+    const sigma = Math.hypot(event.distanceSigma, ends.start.sigma)
+    const place = recordPlace(calibration, present.direction, fiber)
+    const short = thread.fiberLength - (present.direction === 'ab' ? place.fiber : thread.fiberLength - place.fiber)
+    const recordSigma = Math.sqrt(covarianceOf(calibration.errors, place.sensitivity, place.sensitivity))
+    if (event.kind === 'end' && ends.end === null && short > 4 * recordSigma + 10)
+      found.push(
+        toCandidate(
+          calibration,
+          present,
+          { ...change, kind: 'break', lossDelta: null, reflectanceAfter: event.reflectance },
+          fiber,
+          sigma,
+        ),
+      )
+    const inner = event.kind === 'step' && event.loss! > SUSPICIOUS_WITHOUT_BASELINE_DB
+    if (inner)
+      found.push(
+        toCandidate(calibration, present, { ...change, lossDelta: event.loss, reflectanceAfter: null }, fiber, sigma),
+      )
+  }
+  return found
+}
+
+function toCandidate(
+  calibration: Calibration,
+  shot: Shot,
+  change: Pick<Change, 'kind' | 'lossDelta' | 'reflectanceBefore' | 'reflectanceAfter'>,
+  measured: number,
+  sigma: number,
+): Candidate {
+  const { trace } = shot.analysis
+  return {
+    direction: shot.direction,
+    wavelength: trace.wavelength,
+    breaks: change.kind === 'break',
+    loss: change.lossDelta,
+    reflects: change.kind !== 'break' && change.reflectanceAfter !== null,
+    measured,
+    sigma: Math.hypot(sigma, edgeSigma(trace)),
+    pulseLength: pulseLengthOf(trace),
+    ...recordPlace(calibration, shot.direction, measured),
+  }
+}

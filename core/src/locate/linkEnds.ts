@@ -1,0 +1,97 @@
+import { delayToFiber, groupIndexOf, type Thread } from '../plant/thread.ts'
+import type { TraceEvent } from '../trace/events.ts'
+import { pulseLengthOf } from '../trace/trace.ts'
+import { SPEED_OF_LIGHT } from '../units/light.ts'
+import { FACTOR_SIGMA } from './recordErrors.ts'
+import type { Shot } from './shot.ts'
+
+/** A place in a trace, m on the trace's own scale. */
+export interface TraceMark {
+  distance: number
+  sigma: number
+}
+
+/** Where the link begins and ends in a trace, the cords taken off. */
+export interface LinkEnds {
+  start: TraceMark
+  /** null when the trace does not show the link's far end */
+  end: TraceMark | null
+}
+
+/**
+ * Finds the link's first and last connection in a trace.
+ * With known cords they are looked for at the cords' lengths; otherwise the two marks are chosen whose distance
+ * agrees best with the record.
+ * @param thread laid out from the end that was shot from
+ */
+export function findLinkEnds(shot: Shot, thread: Thread): LinkEnds {
+  const { trace, events } = shot.analysis
+  const cordScale = groupIndexOf(thread.cables.get(thread.pieces[0]!.cable)!, trace.wavelength) / trace.groupIndex
+  const length = (delayToFiber(thread, thread.fiberLength, trace.wavelength) * SPEED_OF_LIGHT) / trace.groupIndex
+  const near = 3 + pulseLengthOf(trace) + 2 * trace.spacing
+  const last = events.at(-1)!
+  const seenEnd = last.kind === 'end' ? last : null
+  if (shot.launch !== null) {
+    const start = markNear(events, shot.launch * cordScale, near + 0.02 * shot.launch)
+    return {
+      start,
+      end: farEnd(events, seenEnd, start, length, shot.receive === null ? null : shot.receive * cordScale, near),
+    }
+  }
+  const starts: TraceMark[] = [
+    { distance: 0, sigma: trace.spacing },
+    ...events.filter((event) => event.kind === 'reflective').map(markOf),
+  ]
+  const ends = [...events.filter((event) => event.kind === 'reflective'), ...(seenEnd ? [seenEnd] : [])].map(markOf)
+  let best: { start: TraceMark; end: TraceMark; miss: number } | null = null
+  for (const start of starts)
+    for (const end of ends) {
+      const miss = Math.abs(end.distance - start.distance - length)
+      if (!best || miss < best.miss) best = { start, end, miss }
+    }
+  const fits = best !== null && best.miss < near + 4 * FACTOR_SIGMA * length + 10
+  return fits ? { start: best!.start, end: best!.end } : { start: firstConnection(starts), end: null }
+}
+
+function farEnd(
+  events: readonly TraceEvent[],
+  seenEnd: TraceEvent | null,
+  start: TraceMark,
+  length: number,
+  receive: number | null,
+  near: number,
+): TraceMark | null {
+  const expected = start.distance + length
+  const slack = near + 4 * FACTOR_SIGMA * length + 10
+  if (receive === 0) return seenEnd && Math.abs(seenEnd.distance - expected) < slack ? markOf(seenEnd) : null
+  const predicted = receive !== null && seenEnd ? seenEnd.distance - receive : expected
+  if (Math.abs(predicted - expected) > slack) return null
+  const found = nearestReflective(events, predicted, receive !== null && seenEnd ? near + 0.02 * receive : slack)
+  if (found) return markOf(found)
+  return receive !== null && seenEnd ? { distance: predicted, sigma: 1 + 0.005 * receive } : null
+}
+
+/** The launch connection when only it can be told: the first reflection, or the port without any. */
+function firstConnection(starts: readonly TraceMark[]): TraceMark {
+  return starts[1] ?? starts[0]!
+}
+
+function markNear(events: readonly TraceEvent[], distance: number, within: number): TraceMark {
+  if (distance === 0) return { distance: 0, sigma: 0.5 }
+  const found = nearestReflective(events, distance, within)
+  return found ? markOf(found) : { distance, sigma: 1 + 0.005 * distance }
+}
+
+function nearestReflective(events: readonly TraceEvent[], distance: number, within: number): TraceEvent | null {
+  let best: TraceEvent | null = null
+  for (const event of events) {
+    if (event.kind !== 'reflective' && event.kind !== 'end') continue
+    const away = Math.abs(event.distance - distance)
+    if (away <= within && (!best || away < Math.abs(best.distance - distance))) best = event
+  }
+  return best
+}
+
+function markOf(event: TraceEvent): TraceMark {
+  return { distance: event.distance, sigma: event.distanceSigma }
+}

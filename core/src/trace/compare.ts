@@ -1,0 +1,266 @@
+import { upperTailQuantile } from '../units/normal.ts'
+import { alignTraces, type Alignment } from './align.ts'
+import type { TraceAnalysis } from './analyze.ts'
+import { differenceOf, type Difference } from './difference.ts'
+import type { TraceEvent } from './events.ts'
+import { sigmaAt, SIGNAL_LOST_DB } from './noise.ts'
+import { findSteps } from './steps.ts'
+import { pulseLengthOf, type Trace } from './trace.ts'
+
+export type ChangeKind = 'new' | 'grown' | 'shrunk' | 'gone' | 'moved' | 'break' | 'attenuation'
+
+/** A difference between two traces of one fiber. Distances on the baseline's scale; positive deltas are worse. */
+export interface Change {
+  distance: number
+  distanceSigma: number
+  kind: ChangeKind
+  lossBefore: number | null
+  lossAfter: number | null
+  lossDelta: number | null
+  lossDeltaSigma: number | null
+  reflectanceBefore: number | null
+  reflectanceAfter: number | null
+}
+
+export interface Comparison {
+  alignment: Alignment
+  difference: Difference
+  changes: Change[]
+  /** The smallest added loss that would have been seen, dB, by stretch (m on the baseline's scale). */
+  detectionLimit: { from: number; to: number; loss: number }[]
+  /** Events found in both traces without a significant change. */
+  unchanged: number
+  verdict: 'same' | 'changed' | 'broken'
+}
+
+/** Two traces that can't be compared: not the same fiber or wavelength. */
+export class CompareError extends Error {
+  readonly code: 'different-fiber' | 'different-wavelength'
+  constructor(code: CompareError['code'], message: string) {
+    super(message)
+    this.name = 'CompareError'
+    this.code = code
+  }
+}
+
+/** A wavelength may differ by this and still be the same nominal one, nm. */
+const SAME_WAVELENGTH_NM = 15
+/** Reflectance of one connector differs by this between matings and pulses, dB (common practice). */
+const REFLECTANCE_SPREAD_DB = 4
+/** Loss changes below this are not worth a visit and lie within what instruments agree on, dB (common practice). */
+const SMALLEST_CHANGE_DB = 0.02
+
+/**
+ * Compares a present trace with the baseline of the same fiber.
+ * @param expectedOffset baseline minus present cord length, m, when both are known
+ * @throws CompareError for another fiber or wavelength
+ */
+export function compareTraces(
+  baseline: TraceAnalysis,
+  present: TraceAnalysis,
+  expectedOffset: number | null = null,
+): Comparison {
+  refuseStrangers(baseline.trace, present.trace)
+  const scale = present.trace.groupIndex / baseline.trace.groupIndex
+  const alignment = alignTraces(baseline, present, scale, expectedOffset)
+  const difference = differenceOf(baseline, present, scale, alignment.offset)
+  const end = endChange(baseline, present, scale, alignment)
+  const toBaseline = (event: TraceEvent) => event.distance * scale + alignment.offset
+  const steps = lossChanges(baseline, present, difference, toBaseline, end?.distance ?? Infinity)
+  const reflections = reflectionChanges(baseline, present, alignment, toBaseline, steps, end?.distance ?? Infinity)
+  const changes = [...steps, ...reflections, ...(end ? [end] : [])].sort((a, b) => a.distance - b.distance)
+  return {
+    alignment,
+    difference,
+    changes,
+    detectionLimit: detectionLimits(baseline, difference),
+    unchanged: alignment.matches.filter(
+      ([i]) => !changes.some((change) => isAt(change, baseline.events[i]!.distance, tolerance(baseline, present))),
+    ).length,
+    verdict: changes.some((change) => change.kind === 'break') ? 'broken' : changes.length > 0 ? 'changed' : 'same',
+  }
+}
+
+function refuseStrangers(baseline: Trace, present: Trace): void {
+  if (Math.abs(baseline.wavelength - present.wavelength) > SAME_WAVELENGTH_NM)
+    throw new CompareError(
+      'different-wavelength',
+      `the baseline is at ${baseline.wavelength} nm, the present trace at ${present.wavelength} nm`,
+    )
+  const differs = (a: string, b: string) => a !== '' && b !== '' && a.toLowerCase() !== b.toLowerCase()
+  if (differs(baseline.cableId, present.cableId) || differs(baseline.fiberId, present.fiberId))
+    throw new CompareError(
+      'different-fiber',
+      `the baseline is of cable "${baseline.cableId}" fiber "${baseline.fiberId}", the present trace of cable "${present.cableId}" fiber "${present.fiberId}"`,
+    )
+}
+
+/** How near two marks must be to be the same place, m. */
+function tolerance(baseline: TraceAnalysis, present: TraceAnalysis): number {
+  return (
+    Math.max(pulseLengthOf(baseline.trace), pulseLengthOf(present.trace)) +
+    2 * Math.max(baseline.trace.spacing, present.trace.spacing) +
+    1
+  )
+}
+
+function isAt(change: Change, distance: number, within: number): boolean {
+  return Math.abs(change.distance - distance) <= within
+}
+
+function nearest(
+  events: readonly TraceEvent[],
+  place: (event: TraceEvent) => number,
+  distance: number,
+  within: number,
+): TraceEvent | null {
+  let best: TraceEvent | null = null
+  for (const event of events) {
+    if (event.kind === 'start' || event.kind === 'end') continue
+    const away = Math.abs(place(event) - distance)
+    if (away <= within && (!best || away < Math.abs(place(best) - distance))) best = event
+  }
+  return best
+}
+
+/** Steps in the difference are added losses; each is named by what either trace shows at its place. */
+function lossChanges(
+  baseline: TraceAnalysis,
+  present: TraceAnalysis,
+  difference: Difference,
+  toBaseline: (event: TraceEvent) => number,
+  limit: number,
+): Change[] {
+  const near = tolerance(baseline, present)
+  const steps = findSteps({ ...difference.search, smallest: SMALLEST_CHANGE_DB })
+  const { from, to, gap } = difference.search
+  return steps.flatMap((step, k): Change[] => {
+    const previous = k > 0 ? steps[k - 1]!.index + gap : from
+    const measured = difference.measure(step.index, previous, steps[k + 1]?.index ?? to)
+    if (!measured) return []
+    const { distance, distanceSigma, delta, deltaSigma } = measured
+    if (distance > limit - near || Math.abs(delta) < Math.max(SMALLEST_CHANGE_DB, 3 * deltaSigma)) return []
+    const reach = near + 2 * distanceSigma
+    const before = nearest(baseline.events, (event) => event.distance, distance, reach)
+    const after = nearest(present.events, toBaseline, distance, reach)
+    const sharper = [
+      before && { distance: before.distance, sigma: before.distanceSigma },
+      after && { distance: toBaseline(after), sigma: Math.hypot(after.distanceSigma, 0.3 * present.trace.spacing) },
+      { distance, sigma: distanceSigma },
+    ]
+      .filter((place) => place !== null)
+      .sort((a, b) => a.sigma - b.sigma)[0]!
+    return [
+      {
+        distance: sharper.distance,
+        distanceSigma: sharper.sigma,
+        kind: nameOf(delta, before, after),
+        lossBefore: before ? before.loss : 0,
+        lossAfter: after ? after.loss : (before?.loss ?? 0) + delta,
+        lossDelta: delta,
+        lossDeltaSigma: deltaSigma,
+        reflectanceBefore: before?.reflectance ?? null,
+        reflectanceAfter: after?.reflectance ?? null,
+      },
+    ]
+  })
+}
+
+function nameOf(delta: number, before: TraceEvent | null, after: TraceEvent | null): ChangeKind {
+  if (!before) return delta > 0 ? 'new' : 'shrunk'
+  if (delta > 0) return 'grown'
+  return after ? 'shrunk' : 'gone'
+}
+
+/** A reflection that came or grew without a step of loss: a gap or dirt shows in reflectance before it shows in loss. */
+function reflectionChanges(
+  baseline: TraceAnalysis,
+  present: TraceAnalysis,
+  alignment: Alignment,
+  toBaseline: (event: TraceEvent) => number,
+  steps: readonly Change[],
+  limit: number,
+): Change[] {
+  const near = tolerance(baseline, present)
+  const partner = new Map(alignment.matches.map(([a, b]) => [b, a]))
+  return present.events.flatMap((event, k): Change[] => {
+    if (event.kind === 'start' || event.kind === 'end' || event.reflectance === null) return []
+    const distance = toBaseline(event)
+    if (distance > limit - near || steps.some((step) => isAt(step, distance, near))) return []
+    const matched = partner.get(k)
+    const before =
+      matched !== undefined ? baseline.events[matched]! : nearest(baseline.events, (e) => e.distance, distance, near)
+    const grew = before?.reflectance == null || event.reflectance > before.reflectance + REFLECTANCE_SPREAD_DB
+    const couldHaveBeenSeen =
+      before?.reflectance != null || baseline.working.pulsePoints <= 2 * present.working.pulsePoints
+    if (!grew || before?.saturated || !couldHaveBeenSeen) return []
+    const delta = event.loss !== null && before?.loss != null ? event.loss - before.loss : event.loss
+    return [
+      {
+        distance,
+        distanceSigma: event.distanceSigma,
+        kind: before ? 'grown' : 'new',
+        lossBefore: before ? before.loss : 0,
+        lossAfter: event.loss,
+        lossDelta: delta,
+        lossDeltaSigma: event.lossSigma === null ? null : Math.hypot(event.lossSigma, before?.lossSigma ?? 0),
+        reflectanceBefore: before?.reflectance ?? null,
+        reflectanceAfter: event.reflectance,
+      },
+    ]
+  })
+}
+
+/** The fiber ends earlier than it did (a break) or later (fiber was added). */
+function endChange(
+  baseline: TraceAnalysis,
+  present: TraceAnalysis,
+  scale: number,
+  alignment: Alignment,
+): Change | null {
+  const after = present.events.at(-1)!
+  if (after.kind !== 'end') return null
+  const distance = after.distance * scale + alignment.offset
+  const before = baseline.events.at(-1)!
+  const sigma = Math.hypot(after.distanceSigma, alignment.offsetSigma)
+  const slack = tolerance(baseline, present) + 3 * Math.hypot(sigma, before.distanceSigma)
+  const lastSeen =
+    before.kind === 'end'
+      ? before.distance
+      : baseline.working.to * baseline.trace.spacing + baseline.trace.firstDistance
+  if (distance > lastSeen - slack && (before.kind !== 'end' || distance < lastSeen + slack)) return null
+  return {
+    distance,
+    distanceSigma: sigma,
+    kind: distance < lastSeen ? 'break' : 'moved',
+    lossBefore: null,
+    lossAfter: null,
+    lossDelta: null,
+    lossDeltaSigma: null,
+    reflectanceBefore: before.kind === 'end' && distance >= lastSeen ? before.reflectance : null,
+    reflectanceAfter: after.reflectance,
+  }
+}
+
+/** The threshold of the step search with the widest windows that fit between the baseline's events. */
+function detectionLimits(baseline: TraceAnalysis, difference: Difference): Comparison['detectionLimit'] {
+  const { search, distanceAt } = difference
+  const z = upperTailQuantile(0.01 / 40)
+  const limits: Comparison['detectionLimit'] = []
+  const bounds = [
+    search.from,
+    ...baseline.events.slice(1).map((event) => difference.indexAt(event.distance)),
+    search.to,
+  ]
+    .filter((index) => index >= search.from && index <= search.to)
+    .sort((a, b) => a - b)
+  for (let k = 0; k + 1 < bounds.length; k++) {
+    const [a, b] = [bounds[k]!, bounds[k + 1]!]
+    const half = (b - a) / 2 - search.gap
+    const sigma = sigmaAt(search.noise, (a + b) / 2)
+    if (half < 4 || !(sigma < SIGNAL_LOST_DB)) continue
+    const loss = z * sigma * Math.sqrt(2 * Math.min(1, search.noise.correlation / half))
+    limits.push({ from: distanceAt(a), to: distanceAt(b), loss: Math.max(SMALLEST_CHANGE_DB, loss) })
+  }
+  return limits
+}

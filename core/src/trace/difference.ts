@@ -1,0 +1,204 @@
+import type { TraceAnalysis } from './analyze.ts'
+import { sigmaAt, SIGNAL_LOST_DB, type Noise } from './noise.ts'
+import { PrefixSums } from './prefixSums.ts'
+import type { StepSearch } from './steps.ts'
+import { pulseLengthOf } from './trace.ts'
+
+/**
+ * Present minus baseline on one grid, where the fiber's own slope and the events common to both cancel.
+ * A fault stands out here even when the traces look alike.
+ */
+export interface Difference {
+  /** m on the baseline's scale of the first point, and between points */
+  firstDistance: number
+  spacing: number
+  /** dB, level at the beginning set to zero; NaN where one trace has no signal */
+  values: Float64Array
+  /** 0 where the pulses of the two traces leave different transitions: not used for measuring. */
+  use: Uint8Array
+  /** The stretch where both traces have signal, ready for a search of steps. */
+  search: StepSearch
+  indexAt(distance: number): number
+  distanceAt(index: number): number
+  /** Added loss at a step: level before minus level after, from the stretches up to the neighbouring steps. */
+  measure(
+    index: number,
+    previous: number,
+    next: number,
+  ): { distance: number; distanceSigma: number; delta: number; deltaSigma: number } | null
+}
+
+/** Attenuation of one fiber is the same in both traces; instruments differ by about this much in linearity, dB/m. */
+const SLOPE_SPREAD = 0.005e-3
+/** A change is measured within this of its place, and no further than to the neighbouring changes, m. */
+const MEASURING_REACH = 1500
+
+/**
+ * @param scale m of the baseline's index per m of the present's
+ * @param offset m: present·scale + offset = baseline
+ */
+export function differenceOf(
+  baseline: TraceAnalysis,
+  present: TraceAnalysis,
+  scale: number,
+  offset: number,
+): Difference {
+  const b = resampler(baseline, 1, 0)
+  const p = resampler(present, scale, offset)
+  const spacing = Math.max(b.spacing, p.spacing)
+  const firstDistance = Math.max(b.from, p.from)
+  const count = Math.max(0, Math.floor((Math.min(b.to, p.to) - firstDistance) / spacing))
+  const distanceAt = (index: number) => firstDistance + index * spacing
+  const indexAt = (distance: number) => (distance - firstDistance) / spacing
+  const values = new Float64Array(count)
+  const use = new Uint8Array(count).fill(1)
+  for (let i = 0; i < count; i++) {
+    const at = distanceAt(i)
+    values[i] = p.level(at, spacing) - b.level(at, spacing)
+  }
+  maskTransitions(use, baseline, indexAt, 1, 0, spacing)
+  maskTransitions(use, present, indexAt, scale, offset, spacing)
+  const noise = combinedNoise(values, b, p, distanceAt, spacing)
+  levelOut(values, use)
+  const sums = new PrefixSums(values, use)
+  const pulse = Math.max(pulseLengthOf(baseline.trace), pulseLengthOf(present.trace))
+  const gap = Math.ceil((1.3 * pulse) / spacing) + 2
+  const search: StepSearch = { sums, noise, gap, slope: 0, slopeSigma: SLOPE_SPREAD * spacing, from: 0, to: count }
+  return {
+    firstDistance,
+    spacing,
+    values,
+    use,
+    search,
+    indexAt,
+    distanceAt,
+    measure: (index, previous, next) =>
+      measureStep({ ...search, from: previous, to: next }, use, index, pulse / spacing, spacing, distanceAt),
+  }
+}
+
+interface Resampler {
+  spacing: number
+  /** Usable stretch on the baseline's scale, m. */
+  from: number
+  to: number
+  level(at: number, width: number): number
+  sigma(at: number, width: number): number
+}
+
+function resampler(analysis: TraceAnalysis, scale: number, offset: number): Resampler {
+  const { trace, working } = analysis
+  const spacing = trace.spacing * scale
+  const first = trace.firstDistance * scale + offset
+  const index = (at: number) => (at - first) / spacing
+  return {
+    spacing,
+    from: first + working.from * spacing,
+    to: first + working.to * spacing,
+    level(at, width) {
+      const x = index(at)
+      const reach = width / spacing / 2
+      if (reach <= 0.75) {
+        const i = Math.min(trace.levels.length - 2, Math.max(0, Math.floor(x)))
+        const [here, next] = [working.sums.mean(i, i + 1), working.sums.mean(i + 1, i + 2)]
+        return here + (x - i) * (next - here)
+      }
+      const i0 = Math.max(0, Math.round(x - reach))
+      const i1 = Math.min(trace.levels.length, Math.max(i0 + 1, Math.round(x + reach)))
+      return working.sums.mean(i0, i1)
+    },
+    sigma(at, width) {
+      const averaged = Math.max(1, width / spacing / working.noise.correlation)
+      return sigmaAt(working.noise, index(at)) / Math.sqrt(averaged)
+    },
+  }
+}
+
+function combinedNoise(
+  values: Float64Array,
+  b: Resampler,
+  p: Resampler,
+  distanceAt: (index: number) => number,
+  spacing: number,
+): Noise {
+  const blockSize = Math.max(16, Math.min(128, Math.floor(values.length / 12)))
+  const blocks = new Float64Array(Math.max(1, Math.ceil(values.length / blockSize)))
+  for (let k = 0; k < blocks.length; k++) {
+    const at = distanceAt((k + 0.5) * blockSize)
+    blocks[k] = Math.hypot(b.sigma(at, spacing), p.sigma(at, spacing))
+  }
+  return { blockSize, blocks, correlation: 1 + Math.min(1, p.spacing / spacing + b.spacing / spacing - 1) }
+}
+
+/** Transitions differ when the pulses do, and a reflection's edge never lands on the same points twice. */
+function maskTransitions(
+  use: Uint8Array,
+  analysis: TraceAnalysis,
+  indexAt: (distance: number) => number,
+  scale: number,
+  offset: number,
+  spacing: number,
+): void {
+  const margin = 2 + Math.ceil(analysis.trace.spacing / spacing)
+  for (const event of analysis.events) {
+    if (event.kind === 'start') continue
+    const from = Math.floor(indexAt(event.distance * scale + offset)) - margin
+    const to = Math.ceil(indexAt(event.settled * scale + offset)) + margin
+    for (let i = Math.max(0, from); i < Math.min(use.length, to); i++) use[i] = 0
+  }
+}
+
+/** Two instruments send different power: the level at the beginning counts as zero. */
+function levelOut(values: Float64Array, use: Uint8Array): void {
+  const head: number[] = []
+  for (let i = 0; i < values.length && head.length < 200; i++) if (use[i] === 1) head.push(values[i]!)
+  const zero = head.sort((a, b) => a - b)[head.length >> 1] ?? 0
+  for (let i = 0; i < values.length; i++) values[i]! -= zero
+}
+
+function measureStep(
+  search: StepSearch,
+  use: Uint8Array,
+  index: number,
+  pulsePoints: number,
+  spacing: number,
+  distanceAt: (index: number) => number,
+): ReturnType<Difference['measure']> {
+  const { sums, noise, gap } = search
+  const reach = Math.floor(MEASURING_REACH / spacing)
+  const left0 = Math.max(search.from, index + 1 - reach)
+  const right0 = index + gap
+  const right1 = Math.min(search.to, right0 + reach)
+  const nLeft = sums.count(left0, index + 1)
+  const nRight = right1 > right0 ? sums.count(right0, right1) : 0
+  if (nLeft < 3 || nRight < 3) return null
+  const sigmaLeft = sigmaAt(noise, sums.center(left0, index + 1))
+  const sigmaRight = sigmaAt(noise, sums.center(right0, right1))
+  if (!(sigmaLeft < SIGNAL_LOST_DB && sigmaRight < SIGNAL_LOST_DB)) return null
+  const delta = sums.mean(left0, index + 1) - sums.mean(right0, right1)
+  const deltaSigma = Math.sqrt(
+    sigmaLeft ** 2 * Math.min(1, noise.correlation / nLeft) + sigmaRight ** 2 * Math.min(1, noise.correlation / nRight),
+  )
+  const masked = stretchOutOfUse(use, index, right0)
+  const perPoint = sigmaAt(noise, index) * Math.sqrt(noise.correlation * (gap + 2 * pulsePoints))
+  const localized = 0.5 + pulsePoints / 4 + perPoint / Math.max(Math.abs(delta), 1e-3)
+  return {
+    distance: distanceAt(masked ? masked.from : index + 1),
+    distanceSigma: spacing * (masked ? (masked.to - masked.from) / Math.sqrt(12) : localized),
+    delta,
+    deltaSigma,
+  }
+}
+
+/** The masked stretch that the step's gap touches, if any: the step may lie anywhere in it. */
+function stretchOutOfUse(use: Uint8Array, from: number, to: number): { from: number; to: number } | null {
+  for (let i = from; i <= to && i < use.length; i++) {
+    if (use[i] !== 0) continue
+    let a = i
+    let b = i
+    while (a > 0 && use[a - 1] === 0) a--
+    while (b + 1 < use.length && use[b + 1] === 0) b++
+    return { from: a, to: b + 1 }
+  }
+  return null
+}

@@ -1,0 +1,31 @@
+/** Why a figure is missing. */
+export type Why = 'inside-dead-zone' | 'below-noise' | 'overlap' | 'no-two-way'
+
+export type EventKind = 'start' | 'reflective' | 'step' | 'gain' | 'end' | 'ghost'
+
+/** One event of a trace. Every `…Sigma` is one standard uncertainty. */
+export interface TraceEvent {
+  /** Where the event's edge begins, m from the instrument's port, with the trace's own group index. */
+  distance: number
+  distanceSigma: number
+  kind: EventKind
+  /** dB, above 0 is loss; null when it can't be measured (see `why`). */
+  loss: number | null
+  lossSigma: number | null
+  /** dB, negative; null when there is no reflection. */
+  reflectance: number | null
+  saturated: boolean
+  /** From here on the trace runs straight again, m. */
+  settled: number
+  why?: { loss?: Why; reflectance?: Why }
+  bound?: { reflectance?: 'min' | 'max' }
+}
+
+/** A stretch of fiber between two events. */
+export interface Section {
+  from: number
+  to: number
+  /** dB/m */
+  attenuation: number
+  attenuationSigma: number
+}

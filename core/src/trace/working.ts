@@ -1,0 +1,20 @@
+import type { Noise } from './noise.ts'
+import type { PrefixSums } from './prefixSums.ts'
+
+/** Sums and noise of a trace, kept so that nothing is computed twice. */
+export interface Working {
+  sums: PrefixSums
+  noise: Noise
+  /** Length of the pulse, points. */
+  pulsePoints: number
+  /** Points that a step's transition takes. */
+  gap: number
+  /** Typical slope of the trace, dB a point, and how far one stretch may differ from it. */
+  slope: number
+  slopeSigma: number
+  /** First and last usable point (end exclusive). */
+  from: number
+  to: number
+  /** Transitions, as [start, settled) in points, in the order of `events`. */
+  spans: [number, number][]
+}
