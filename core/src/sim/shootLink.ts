@@ -63,10 +63,10 @@ function settingsFor(length: number, shot: LinkShot): ShotSettings {
   const long = length > 15_000
   return {
     wavelength: shot.wavelength,
-    pulseWidth: long ? 100e-9 : 30e-9,
-    spacing: long ? 2 : 1,
+    pulseWidth: long ? 300e-9 : 30e-9,
+    spacing: long ? 2.5 : 1,
     range: Math.max(1500, length * 1.25 + 500),
-    averages: 2 ** 15,
+    averages: long ? 2 ** 17 : 2 ** 15,
     groupIndex: 1.468,
     ...shot.settings,
   }

@@ -79,7 +79,8 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
   const working = prepare(trace, sums, noise, pulsePoints, from, to, inner)
   const steps = locateSteps(trace, working, inner)
   const marks = [
-    ...inner.map((peak) => ({ start: peak.start, sigma: 0.3, settled: Math.min(peak.settled, to), peak })),
+    // The edge lies somewhere between the last point on the line and the first above it.
+    ...inner.map((peak) => ({ start: peak.start - 0.5, sigma: 0.3, settled: Math.min(peak.settled, to), peak })),
     ...steps.map((step) => ({ ...step, peak: null })),
   ].sort((a, b) => a.start - b.start)
   const kept = pruneAndMeasure(trace, working, marks)

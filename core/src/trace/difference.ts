@@ -82,6 +82,8 @@ interface Resampler {
   /** Usable stretch on the baseline's scale, m. */
   from: number
   to: number
+  /** Correlation of neighbouring points on a grid of the given spacing. */
+  correlation: number
   level(at: number, width: number): number
   sigma(at: number, width: number): number
 }
@@ -93,6 +95,7 @@ function resampler(analysis: TraceAnalysis, scale: number, offset: number): Resa
   const index = (at: number) => (at - first) / spacing
   return {
     spacing,
+    correlation: working.noise.correlation,
     from: first + working.from * spacing,
     to: first + working.to * spacing,
     level(at, width) {
@@ -127,7 +130,8 @@ function combinedNoise(
     const at = distanceAt((k + 0.5) * blockSize)
     blocks[k] = Math.hypot(b.sigma(at, spacing), p.sigma(at, spacing))
   }
-  return { blockSize, blocks, correlation: 1 + Math.min(1, p.spacing / spacing + b.spacing / spacing - 1) }
+  // Interpolating between points ties neighbours together, on top of what each receiver does.
+  return { blockSize, blocks, correlation: 0.5 + Math.max(b.correlation, p.correlation) }
 }
 
 /** Transitions differ when the pulses do, and a reflection's edge never lands on the same points twice. */

@@ -51,7 +51,7 @@ export function findFiberEnd(
 ): FiberEnd {
   const reach = Math.ceil(2 * pulsePoints) + 4
   const last = peaks.findLast((peak) => peak.start < lost)
-  if (last && last.settled + reach >= lost) return { start: last.start, startSigma: 0.5, lost, peak: last }
+  if (last && last.settled + reach >= lost) return { start: last.start - 0.5, startSigma: 0.3, lost, peak: last }
   const zone0 = Math.max(0, lost - Math.ceil(2 * pulsePoints) - 4)
   const line0 = Math.max(last ? last.settled : 0, zone0 - Math.max(40, Math.ceil(6 * pulsePoints)))
   const line = sums.line(line0, zone0)

@@ -43,8 +43,9 @@ export function findPeaks(search: PeakSearch): Peak[] {
   for (let i = Math.max(from, before + 1); i + rising < to; i++) {
     // The block that holds the fiber's end is half noise; what counts is the fiber before the rise.
     const own = sigmaAt(noise, i)
-    const sigma = SIGMA_ALLOWANCE * (own < SIGNAL_LOST_DB ? own : sigmaAt(noise, i - noise.blockSize))
-    if (!(sigma < SIGNAL_LOST_DB)) continue
+    const estimated = own < SIGNAL_LOST_DB ? own : sigmaAt(noise, i - noise.blockSize)
+    if (!(estimated < SIGNAL_LOST_DB)) continue
+    const sigma = SIGMA_ALLOWANCE * estimated
     const base = sums.mean(i - 1 - before, i - 1)
     const spread = Math.sqrt(Math.min(1, noise.correlation / rising) + Math.min(1, noise.correlation / before))
     const least = Math.max(SMALLEST_PEAK_DB, z * sigma * spread)

@@ -1,0 +1,127 @@
+import { calibrate, predict, type Calibration } from '../locate/calibrate.ts'
+import { findLinkEnds, type LinkEnds } from '../locate/linkEnds.ts'
+import type { Shot } from '../locate/shot.ts'
+import { delayToFiber, type ThreadNode } from '../plant/thread.ts'
+import type { PlantBundle } from '../plant/types.ts'
+import type { TraceEvent } from '../trace/events.ts'
+import { lossAt } from '../trace/lossAt.ts'
+import { pulseLengthOf } from '../trace/trace.ts'
+import { distanceFromDelay } from '../units/light.ts'
+import type { OneWayLoss } from './twoWay.ts'
+
+/** A shot ready to be read at places of the link. */
+export interface Survey {
+  shot: Shot
+  ends: LinkEnds
+  calibration: Calibration
+  /** How far what lies beyond the repair is moved by fiber added or taken out, m; 0 on a baseline. */
+  shift: number
+}
+
+export interface SiteReading extends OneWayLoss {
+  reflectance: number | null
+}
+
+/** The joints of the link's path: its two ends and what lies between. */
+export function jointsOf(calibration: Calibration): ThreadNode[] {
+  return calibration.threads.ab.nodes.filter((node) => node.joint !== 'through')
+}
+
+export function survey(shots: readonly Shot[], calibration: Calibration): Survey[] {
+  return shots.map((shot) => ({
+    shot,
+    ends: findLinkEnds(shot, calibration.threads[shot.direction]),
+    calibration,
+    shift: 0,
+  }))
+}
+
+/** Calibration on the baseline; on the shots themselves where there is none. */
+export function calibrateFor(
+  plant: PlantBundle,
+  linkId: string,
+  baseline: readonly Shot[],
+  after: readonly Shot[],
+): Calibration {
+  return calibrate(plant, linkId, baseline.length > 0 ? baseline : after)
+}
+
+/** Where a joint should show in a trace, m on the trace's scale. */
+export function expectedDistance(survey: Survey, node: ThreadNode): number {
+  const thread = survey.calibration.threads[survey.shot.direction]
+  const fromHere = thread.nodes.find((candidate) => candidate.id === node.id && candidate.joint === node.joint)!
+  return distanceOfFiber(survey, fromHere.fiber)
+}
+
+/** Where a place on the record, m of fiber from the shot's own end, should show in its trace. */
+export function distanceOfFiber(survey: Survey, recordFiber: number): number {
+  const { shot, ends, calibration } = survey
+  const { trace } = shot.analysis
+  const thread = calibration.threads[shot.direction]
+  const { fiber } = predict(calibration, shot.direction, recordFiber)
+  // Fiber that the record does not have counts with the instrument's own index.
+  const beyond = Math.max(0, fiber - thread.fiberLength)
+  const delay = delayToFiber(thread, fiber - beyond, trace.wavelength)
+  return ends.start.distance + distanceFromDelay(delay, trace.groupIndex) + beyond
+}
+
+/** How near an event must be to a joint's place to be the joint. */
+export function siteTolerance(shot: Shot): number {
+  const { trace } = shot.analysis
+  return pulseLengthOf(trace) + 2 * trace.spacing + 8
+}
+
+/** Loss and reflectance at a joint, at its place as recorded or moved by what the repair added. */
+export function readSite(survey: Survey, node: ThreadNode): SiteReading | null {
+  const { shot, shift } = survey
+  const expected = expectedDistance(survey, node)
+  const tolerance = siteTolerance(shot)
+  const places = Math.abs(shift) > tolerance / 2 ? [expected, expected + shift] : [expected]
+  const found = places.map((place) => eventNear(shot, place, tolerance)).find((event) => event !== null)
+  if (found?.kind === 'end') return null
+  return lossAt(shot.analysis, found?.distance ?? places.at(-1)!, tolerance)
+}
+
+function eventNear(shot: Shot, distance: number, tolerance: number): TraceEvent | null {
+  let best: TraceEvent | null = null
+  for (const event of shot.analysis.events) {
+    if (event.kind === 'start') continue
+    const away = Math.abs(event.distance - distance)
+    if (away <= tolerance + 2.5 * event.distanceSigma && (!best || away < Math.abs(best.distance - distance)))
+      best = event
+  }
+  return best
+}
+
+/**
+ * Loss of the link in one trace: from just before its first to just after its last connection where cords let both be
+ * seen, otherwise up to the last end.
+ */
+export function linkLoss(survey: Survey): OneWayLoss | null {
+  const { shot, ends } = survey
+  if (!ends.end) return null
+  const { events, working, trace } = shot.analysis
+  const within = events.filter(
+    (event) =>
+      event.kind !== 'start' && event.distance >= ends.start.distance - 1 && event.distance <= ends.end!.distance + 1,
+  )
+  const last = within.at(-1)
+  if (!last) return null
+  const startsAtPort = ends.start.distance <= trace.spacing
+  const first = startsAtPort ? working.from : within[0]!.distance
+  let loss = 0
+  let variance = 0
+  for (const event of within) {
+    if (event.kind === 'end') continue
+    if (event.loss === null) return null
+    loss += event.loss
+    variance += event.lossSigma! ** 2
+  }
+  const length = ends.end.distance - (startsAtPort ? 0 : first)
+  const sections = shot.analysis.sections.filter((section) => section.to > first && section.from < ends.end!.distance)
+  const covered = sections.reduce((sum, section) => sum + (section.to - section.from), 0)
+  if (covered <= 0) return null
+  const attenuation = sections.reduce((sum, s) => sum + s.attenuation * (s.to - s.from), 0) / covered
+  const slopeSigma = Math.sqrt(sections.reduce((sum, s) => sum + (s.attenuationSigma * (s.to - s.from)) ** 2, 0))
+  return { loss: loss + attenuation * length, sigma: Math.sqrt(variance + slopeSigma ** 2) }
+}

@@ -1,0 +1,85 @@
+import type { TraceAnalysis } from '../trace/analyze.ts'
+import type { EventKind, Why } from '../trace/events.ts'
+import type { TraceWarning } from '../trace/sr4731/error.ts'
+
+/** Acquisition facts in the units of the command line: nm, ns, m. */
+export interface TraceFacts {
+  wavelength: number
+  pulseWidth: number
+  spacing: number
+  points: number
+  groupIndex: number
+  takenAt: string
+  averages: number
+  range: number
+  cableId: string
+  fiberId: string
+  locationA: string
+  locationB: string
+}
+
+export interface EventDocument {
+  distance: number
+  distanceSigma: number
+  kind: EventKind
+  loss: number | null
+  lossSigma: number | null
+  reflectance: number | null
+  saturated: boolean
+  why?: Partial<Record<'loss' | 'reflectance', Why>>
+  bound?: Partial<Record<'reflectance', 'min' | 'max'>>
+}
+
+/** What `analyze` prints: m, dB, dB/km. */
+export interface AnalyzeDocument {
+  file: string
+  trace: TraceFacts
+  warnings: TraceWarning[]
+  events: EventDocument[]
+  sections: { from: number; to: number; attenuation: number; attenuationSigma: number }[]
+  length: number | null
+  loss: number | null
+  orl: number | null
+  noiseFloor: number | null
+  why?: Partial<Record<'length' | 'loss' | 'orl', Why>>
+  bound?: Partial<Record<'orl', 'min' | 'max'>>
+}
+
+export function traceFacts(trace: TraceAnalysis['trace']): TraceFacts {
+  return {
+    wavelength: trace.wavelength,
+    pulseWidth: trace.pulseWidth * 1e9,
+    spacing: trace.spacing,
+    points: trace.levels.length,
+    groupIndex: trace.groupIndex,
+    takenAt: trace.takenAt,
+    averages: trace.averages,
+    range: trace.range,
+    cableId: trace.cableId,
+    fiberId: trace.fiberId,
+    locationA: trace.locationA,
+    locationB: trace.locationB,
+  }
+}
+
+export function analyzeDocument(file: string, analysis: TraceAnalysis): AnalyzeDocument {
+  const { events, sections, warnings, length, loss, orl, noiseFloor, why, bound } = analysis
+  return {
+    file,
+    trace: traceFacts(analysis.trace),
+    warnings,
+    events: events.map(({ settled: _settled, ...event }) => event),
+    sections: sections.map((section) => ({
+      from: section.from,
+      to: section.to,
+      attenuation: section.attenuation * 1000,
+      attenuationSigma: section.attenuationSigma * 1000,
+    })),
+    length,
+    loss,
+    orl,
+    noiseFloor,
+    ...(Object.keys(why).length > 0 ? { why } : {}),
+    ...(Object.keys(bound).length > 0 ? { bound } : {}),
+  }
+}

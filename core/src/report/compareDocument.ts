@@ -1,0 +1,21 @@
+import type { Change, Comparison } from '../trace/compare.ts'
+
+/** What `compare` prints. */
+export interface CompareDocument {
+  alignment: { offset: number; offsetSigma: number }
+  changes: Change[]
+  detectionLimit: { from: number; to: number; loss: number }[]
+  unchanged: number
+  verdict: 'same' | 'changed' | 'broken'
+}
+
+export function compareDocument(comparison: Comparison): CompareDocument {
+  const { alignment, changes, detectionLimit, unchanged, verdict } = comparison
+  return {
+    alignment: { offset: alignment.offset, offsetSigma: alignment.offsetSigma },
+    changes,
+    detectionLimit,
+    unchanged,
+    verdict,
+  }
+}

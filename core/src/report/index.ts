@@ -1,0 +1,6 @@
+export { analyzeDocument, traceFacts } from './analyzeDocument.ts'
+export type { AnalyzeDocument, EventDocument, TraceFacts } from './analyzeDocument.ts'
+export { compareDocument } from './compareDocument.ts'
+export type { CompareDocument } from './compareDocument.ts'
+export { locateDocument } from './locateDocument.ts'
+export type { Cause, FaultDocument, LocateDocument } from './locateDocument.ts'
