@@ -1,0 +1,49 @@
+import { z } from 'zod'
+import { id, instant, version } from './common.ts'
+
+export const calloutState = z.enum(['open', 'proving', 'closed'])
+export type CalloutState = z.infer<typeof calloutState>
+
+/** The stages that exist by now, in the order of the work. */
+export const STAGES = ['locate', 'join', 'prove', 'close'] as const
+export type Stage = (typeof STAGES)[number]
+
+const title = z.string().trim().min(3).max(200)
+const alarm = z.string().trim().max(2000)
+
+export const callout = z
+  .object({
+    id,
+    linkId: z.string(),
+    title: z.string(),
+    alarm: z.string(),
+    state: calloutState,
+    openedAt: instant,
+    openedBy: z.string(),
+    assignedTo: z.string().nullable(),
+    closedAt: instant.nullable(),
+    /** The link carries a simulated fault: its traces may come from the simulated OTDR. */
+    simulated: z.boolean(),
+    version,
+  })
+  .meta({ id: 'Callout' })
+export type Callout = z.infer<typeof callout>
+
+/** What a new callout is made from. */
+export const newCallout = z.object({
+  linkId: z.string().min(1),
+  title,
+  alarm,
+  /** Practice: puts a simulated fault into the link, drawn from this seed. */
+  practiceSeed: z.number().int().nullable(),
+})
+export type NewCallout = z.infer<typeof newCallout>
+
+/** A change to a callout, made on the version that was read. */
+export const calloutEdit = z.object({
+  version,
+  title: title.optional(),
+  alarm: alarm.optional(),
+  assignedTo: z.string().nullable().optional(),
+})
+export type CalloutEdit = z.infer<typeof calloutEdit>

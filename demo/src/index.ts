@@ -1,0 +1,2 @@
+export { DEMO_DAMAGES, DEMO_SIGN_INS, demoData, shootBothWays } from './data.ts'
+export { OTTERMERE } from './plant.ts'

@@ -1,0 +1,104 @@
+import helmet from '@fastify/helmet'
+import rateLimit from '@fastify/rate-limit'
+import staticFiles from '@fastify/static'
+import swagger from '@fastify/swagger'
+import Fastify from 'fastify'
+import {
+  jsonSchemaTransform,
+  jsonSchemaTransformObject,
+  serializerCompiler,
+  validatorCompiler,
+  type ZodTypeProvider,
+} from 'fastify-type-provider-zod'
+import type { Sequelize } from 'sequelize'
+import { z } from 'zod'
+import { readTls, type Config } from './config.ts'
+import { createJobPool } from './jobs/pool.ts'
+import { access } from './plugins/access.ts'
+import { errorReplies } from './plugins/errorReplies.ts'
+import { calloutRoutes } from './routes/callouts.ts'
+import { plantRoutes } from './routes/plant.ts'
+import { proofRoutes } from './routes/proof.ts'
+import { answers, type App } from './routes/schema.ts'
+import { sessionRoutes } from './routes/session.ts'
+import { traceRoutes } from './routes/traces.ts'
+
+export interface AppOptions {
+  config: Pick<Config, 'publicAddress' | 'tlsCertificate' | 'tlsKey' | 'webFolder'>
+  sequelize: Sequelize
+  /** Sign-in attempts a minute from one address for one name. */
+  signInsPerMinute?: number
+  log?: boolean
+}
+
+/** The application, ready to listen. Closing it closes its workers, not its database. */
+export async function buildApp({ config, sequelize, signInsPerMinute = 10, log = false }: AppOptions): Promise<App> {
+  const tls = readTls(config as Config)
+  const base = Fastify({
+    logger: log ? { level: 'warn' } : false,
+    forceCloseConnections: true,
+    ...(tls ? { https: tls } : {}),
+  } as object)
+  const app = base.withTypeProvider<ZodTypeProvider>() as unknown as App
+  app.setValidatorCompiler(validatorCompiler)
+  app.setSerializerCompiler(serializerCompiler)
+  await app.register(errorReplies)
+  await app.register(helmet, {
+    contentSecurityPolicy: {
+      directives: {
+        'script-src': ["'self'"],
+        'worker-src': ["'self'", 'blob:'],
+        'style-src': ["'self'", "'unsafe-inline'"],
+        'font-src': ["'self'", 'data:'],
+        'upgrade-insecure-requests': null,
+      },
+    },
+    strictTransportSecurity: tls !== null,
+  })
+  await app.register(rateLimit, { global: false })
+  await app.register(access, { publicAddress: config.publicAddress })
+  await app.register(swagger, {
+    openapi: { info: { title: 'Cold Thread', version: '1' } },
+    transform: jsonSchemaTransform,
+    transformObject: jsonSchemaTransformObject,
+  })
+  const jobs = createJobPool()
+  app.addHook('onClose', () => jobs.close())
+
+  app.get(
+    '/api/health',
+    { config: { access: 'anyone' }, schema: { response: answers(z.object({ database: z.literal('up') })) } },
+    async () => {
+      await sequelize.authenticate()
+      return { database: 'up' as const }
+    },
+  )
+  app.get('/api/openapi.json', { config: { access: 'anyone' }, schema: { hide: true } }, () => app.swagger())
+  sessionRoutes(app, {
+    sequelize,
+    secure: tls !== null || config.publicAddress?.startsWith('https:') === true,
+    signInsPerMinute,
+  })
+  plantRoutes(app)
+  calloutRoutes(app)
+  traceRoutes(app, jobs)
+  proofRoutes(app, jobs)
+  if (config.webFolder !== undefined) await serveWeb(app, config.webFolder)
+  return app
+}
+
+/** The built web application; addresses that are no file are pages of it. */
+async function serveWeb(app: App, folder: string): Promise<void> {
+  await app.register(staticFiles, {
+    root: folder,
+    wildcard: false,
+    setHeaders: (reply, path) => {
+      const hashed = path.includes('/assets/')
+      reply.header('cache-control', hashed ? 'public, max-age=31536000, immutable' : 'no-cache')
+    },
+  })
+  app.get('/*', (request, reply) => {
+    if (request.url.startsWith('/api/')) return reply.callNotFound()
+    return reply.sendFile('index.html')
+  })
+}

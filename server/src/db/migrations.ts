@@ -1,0 +1,55 @@
+import type { QueryInterface, Sequelize } from 'sequelize'
+import { SequelizeStorage, Umzug } from 'umzug'
+import { copyColumns, TABLE_NAMES, type TableName } from './models.ts'
+
+interface Migration {
+  name: string
+  up(queries: QueryInterface): Promise<void>
+  down(queries: QueryInterface): Promise<void>
+}
+
+const INDEXES: [TableName, string[]][] = [
+  ['sessions', ['accountId']],
+  ['traces', ['linkId', 'role']],
+  ['traces', ['calloutId']],
+  ['observations', ['calloutId', 'receivedAt']],
+]
+
+const MIGRATIONS: readonly Migration[] = [
+  {
+    name: '0001-first-tables',
+    async up(queries) {
+      for (const table of TABLE_NAMES) await queries.createTable(table, copyColumns(table) as never)
+      for (const [table, columns] of INDEXES) await queries.addIndex(table, columns)
+    },
+    async down(queries) {
+      for (const table of [...TABLE_NAMES].reverse()) await queries.dropTable(table)
+    },
+  },
+]
+
+function migrator(sequelize: Sequelize): Umzug<QueryInterface> {
+  return new Umzug({
+    migrations: MIGRATIONS.map(({ name, up, down }) => ({
+      name,
+      up: ({ context }) => up(context),
+      down: ({ context }) => down(context),
+    })),
+    context: sequelize.getQueryInterface(),
+    storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
+    logger: undefined,
+  })
+}
+
+/** Brings the database to this version's tables. */
+export async function migrate(sequelize: Sequelize): Promise<void> {
+  await migrator(sequelize).up()
+}
+
+/** Takes back the last migration, its data with it. */
+export async function migrateDown(sequelize: Sequelize): Promise<void> {
+  await migrator(sequelize).down()
+}
+
+/** Name of the newest migration, written into backups. */
+export const SCHEMA_VERSION = MIGRATIONS.at(-1)!.name

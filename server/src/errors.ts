@@ -1,0 +1,57 @@
+import { ERRORS, type ErrorBody, type ErrorCode } from '@cold-thread/contract'
+import { PlantError } from '@cold-thread/core/plant'
+import { CompareError, TraceFileError } from '@cold-thread/core/trace'
+import { ConnectionAcquireTimeoutError, ConnectionError, DatabaseError, TimeoutError } from 'sequelize'
+
+/** An expected failure: answered with its code's status. */
+export class AppError extends Error {
+  readonly code: ErrorCode
+  readonly place: string | undefined
+
+  constructor(code: ErrorCode, message?: string, place?: string) {
+    super(message ?? ERRORS[code].message)
+    this.name = 'AppError'
+    this.code = code
+    this.place = place
+  }
+
+  get status(): number {
+    return ERRORS[this.code].status
+  }
+
+  body(): ErrorBody {
+    return { code: this.code, message: this.message, ...(this.place === undefined ? {} : { place: this.place }) }
+  }
+}
+
+/** Connector errors that mean that MariaDB is away, not that the statement was wrong. */
+const LOST_CONNECTION =
+  /ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT|ER_SOCKET|ER_CONNECTION|ER_SERVER_SHUTDOWN|ER_CMD_CONNECTION|ER_GET_CONNECTION|ER_POOL/
+
+/** The expected failure behind an error of the core or the database, or null when it is none. */
+export function toAppError(error: unknown): AppError | null {
+  if (error instanceof AppError) return error
+  if (error instanceof TraceFileError)
+    return new AppError(
+      error.code === 'too-large' ? 'too-large' : 'trace-refused',
+      error.message,
+      `block ${error.block}, byte ${error.byte}`,
+    )
+  if (error instanceof PlantError) return new AppError('plant-refused', error.message, error.path)
+  if (error instanceof CompareError) return new AppError('traces-differ', error.message)
+  if (error instanceof RangeError) return new AppError('cannot-compute', error.message)
+  if (isConnectionLoss(error)) return new AppError('database-down')
+  return null
+}
+
+function isConnectionLoss(error: unknown): boolean {
+  if (
+    error instanceof ConnectionError ||
+    error instanceof ConnectionAcquireTimeoutError ||
+    error instanceof TimeoutError
+  )
+    return true
+  if (!(error instanceof DatabaseError)) return false
+  const { code, fatal } = error.parent as { code?: string; fatal?: boolean }
+  return fatal === true || LOST_CONNECTION.test(code ?? '')
+}

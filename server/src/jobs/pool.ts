@@ -1,0 +1,40 @@
+import { CompareError, TraceFileError } from '@cold-thread/core/trace'
+import { Piscina } from 'piscina'
+import type { TaskName, Tasks } from './tasks.ts'
+import type { JobFailure } from './worker.ts'
+
+/** Runs heavy computing off the event loop, on at most two threads. */
+export interface JobPool {
+  run<Name extends TaskName>(name: Name, input: Parameters<Tasks[Name]>[0]): Promise<ReturnType<Tasks[Name]>>
+  close(): Promise<void>
+}
+
+export function createJobPool(): JobPool {
+  const fromSource = import.meta.url.endsWith('.ts')
+  const pool = new Piscina({
+    filename: new URL(fromSource ? './worker.ts' : './worker.js', import.meta.url).href,
+    minThreads: 1,
+    maxThreads: 2,
+    idleTimeout: 60_000,
+    ...(fromSource ? { execArgv: ['--import', 'tsx'] } : {}),
+  })
+  return {
+    async run(name, input) {
+      const outcome = (await pool.run({ name, input })) as { value: never } | JobFailure
+      if ('failure' in outcome) throw revive(outcome.failure)
+      return outcome.value
+    },
+    close: () => pool.close({ force: true }),
+  }
+}
+
+function revive(failure: JobFailure['failure']): Error {
+  switch (failure.kind) {
+    case 'trace':
+      return new TraceFileError(failure.code, failure.message, failure.block, failure.byte)
+    case 'compare':
+      return new CompareError(failure.code, failure.message)
+    case 'range':
+      return new RangeError(failure.message)
+  }
+}

@@ -1,0 +1,99 @@
+import type { TraceRole } from '@cold-thread/contract'
+import { proveRepair, type Proof } from '@cold-thread/core/prove'
+import type { Shot } from '@cold-thread/core/locate'
+import type { Direction, PlantBundle } from '@cold-thread/core/plant'
+import { traceFacts, type TraceFacts } from '@cold-thread/core/report'
+import { plantBehindRecords, repaired, seedFrom, shootLink, standInSeed, type Damage } from '@cold-thread/core/sim'
+import { analyzeTrace, decodeTrace, type TraceWarning } from '@cold-thread/core/trace'
+
+/** A stored trace as a job gets it. */
+export interface StoredShot {
+  name: string
+  direction: Direction
+  launch: number | null
+  receive: number | null
+  content: Uint8Array
+}
+
+export interface SimulateTask {
+  plant: PlantBundle
+  linkId: string
+  damages: Damage[]
+  /** As built without damage, damaged, or with the damages replaced by good joints. */
+  role: TraceRole
+  direction: Direction
+  wavelength: number
+  pulseWidth?: number | undefined
+  takenAt: string
+  shotSeed: number
+}
+
+export interface ProveTask {
+  plant: PlantBundle
+  linkId: string
+  baseline: StoredShot[]
+  after: StoredShot[]
+  rules?: string | undefined
+}
+
+const CONDITION = { baseline: 'BC', present: 'CC', after: 'RC' } as const
+
+function damagesOf({ role, damages }: SimulateTask, seed: number): Damage[] {
+  if (role === 'baseline') return []
+  return role === 'after' ? damages.map((damage) => repaired(damage, seed)) : damages
+}
+
+/** Heavy computing, each a pure function of its input; run by the worker pool. */
+export const TASKS = {
+  /** Facts and warnings of an uploaded file; refuses what is no trace. */
+  inspect(content: Uint8Array): { facts: TraceFacts; warnings: TraceWarning[] } {
+    const trace = decodeTrace(content)
+    const analysis = analyzeTrace(trace)
+    return { facts: traceFacts(trace), warnings: analysis.warnings }
+  },
+
+  /** One shot of the simulated OTDR at a link whose plant lies a little off its records. */
+  simulate(task: SimulateTask): { content: Uint8Array; launch: number; receive: number } {
+    const seed = standInSeed(task.plant)
+    const truth = plantBehindRecords(task.plant, seed)
+    const link = truth.links.find((candidate) => candidate.id === task.linkId)
+    if (!link) throw new RangeError(`there is no link "${task.linkId}"`)
+    const [launch, receive] =
+      task.direction === 'ab'
+        ? [link.launchCord ?? 0, link.receiveCord ?? 0]
+        : [link.receiveCord ?? 0, link.launchCord ?? 0]
+    const content = shootLink(
+      truth,
+      task.linkId,
+      { seed },
+      {
+        direction: task.direction,
+        wavelength: task.wavelength,
+        cords: { launch, receive },
+        takenAt: task.takenAt,
+        condition: CONDITION[task.role],
+        seed: seedFrom(task.shotSeed, task.direction, task.wavelength),
+        damages: damagesOf(task, seed),
+        ...(task.pulseWidth === undefined ? {} : { settings: { pulseWidth: task.pulseWidth * 1e-9 } }),
+      },
+    )
+    return { content, launch, receive }
+  },
+
+  prove(task: ProveTask): Proof {
+    const toShot = ({ content, ...shot }: StoredShot): Shot => ({
+      ...shot,
+      analysis: analyzeTrace(decodeTrace(content)),
+    })
+    return proveRepair({
+      plant: task.plant,
+      linkId: task.linkId,
+      baseline: task.baseline.map(toShot),
+      after: task.after.map(toShot),
+      ...(task.rules === undefined ? {} : { rules: task.rules }),
+    })
+  },
+}
+
+export type Tasks = typeof TASKS
+export type TaskName = keyof Tasks

@@ -1,0 +1,56 @@
+import type { Proof } from '@cold-thread/core/prove'
+
+type Cell = string | number | null
+
+/** Readings of a proof as rows under a header with units; figures unrounded, empty where not measured. */
+export function readingsTable(proof: Proof): { fields: string[]; data: Cell[][] } {
+  const fields = [
+    'wavelength_nm',
+    'chainage_m',
+    'place',
+    'kind',
+    'status',
+    'loss_before_dB',
+    'loss_after_dB',
+    'loss_two_way_dB',
+    'loss_sigma_dB',
+    'reflectance_before_dB',
+    'reflectance_after_dB',
+    'limit_dB',
+    'limit_source',
+    'holds',
+  ]
+  const events = proof.events.map((event): Cell[] => [
+    event.wavelength,
+    event.chainage,
+    event.place,
+    event.kind,
+    event.status,
+    event.lossBefore,
+    event.lossAfter,
+    event.lossTwoWay,
+    event.lossSigma,
+    event.reflectanceBefore,
+    event.reflectanceAfter,
+    event.limit,
+    event.limitSource,
+    event.holds,
+  ])
+  const totals = Object.entries(proof.total).map(([wavelength, total]): Cell[] => [
+    Number(wavelength),
+    null,
+    'whole link',
+    'total',
+    '',
+    total.before,
+    total.after,
+    total.after,
+    total.afterSigma,
+    null,
+    null,
+    total.allowed,
+    'baseline + what the repair adds',
+    '',
+  ])
+  return { fields, data: [...events, ...totals] }
+}

@@ -1,0 +1,59 @@
+import { callout, calloutEdit, id, newCallout, newObservation, observation } from '@cold-thread/contract'
+import { z } from 'zod'
+import { accountOf, EVERYBODY, FIELD } from '../plugins/access.ts'
+import { addCallout, editCallout, findCallout, listCallouts } from '../stores/callouts.ts'
+import { addObservation, listObservations } from '../stores/observations.ts'
+import { requirePlant } from '../stores/plants.ts'
+import { practiceFor } from '../practice.ts'
+import { answers, type App } from './schema.ts'
+
+const ofCallout = z.object({ id })
+
+export function calloutRoutes(app: App): void {
+  app.get('/api/callouts', { config: { access: EVERYBODY }, schema: { response: answers(z.array(callout)) } }, () =>
+    listCallouts(),
+  )
+
+  app.get(
+    '/api/callouts/:id',
+    { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(callout) } },
+    (request) => findCallout(request.params.id),
+  )
+
+  app.put(
+    '/api/callouts/:id',
+    { config: { access: FIELD }, schema: { params: ofCallout, body: newCallout, response: answers(callout) } },
+    async (request) => {
+      const practice = practiceFor(await requirePlant(), request.body)
+      return addCallout(request.params.id, request.body, practice, accountOf(request).displayName, new Date())
+    },
+  )
+
+  app.patch(
+    '/api/callouts/:id',
+    { config: { access: FIELD }, schema: { params: ofCallout, body: calloutEdit, response: answers(callout) } },
+    (request) => editCallout(request.params.id, request.body),
+  )
+
+  app.get(
+    '/api/callouts/:id/observations',
+    { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(z.array(observation)) } },
+    async (request) => listObservations((await findCallout(request.params.id)).id),
+  )
+
+  app.put(
+    '/api/callouts/:id/observations/:observationId',
+    {
+      config: { access: FIELD },
+      schema: { params: z.object({ id, observationId: id }), body: newObservation, response: answers(observation) },
+    },
+    (request) =>
+      addObservation(
+        request.params.id,
+        request.params.observationId,
+        request.body,
+        accountOf(request).displayName,
+        new Date(),
+      ),
+  )
+}

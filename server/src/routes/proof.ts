@@ -1,0 +1,67 @@
+import { id, newSignOff, signOff, verdictRecord } from '@cold-thread/contract'
+import Papa from 'papaparse'
+import { z } from 'zod'
+import { AppError } from '../errors.ts'
+import type { JobPool } from '../jobs/pool.ts'
+import { accountOf, EVERYBODY, LEADS } from '../plugins/access.ts'
+import { verdictOn } from '../proof.ts'
+import { readingsTable } from '../readings.ts'
+import { requireOpen } from '../stores/callouts.ts'
+import { addSignOff, signOffOf } from '../stores/signOffs.ts'
+import { answers, type App } from './schema.ts'
+
+const ofCallout = z.object({ id })
+const rulesQuery = z.object({ rules: z.string().max(60).optional() })
+
+export function proofRoutes(app: App, jobs: JobPool): void {
+  app.get(
+    '/api/callouts/:id/verdict',
+    {
+      config: { access: EVERYBODY },
+      schema: { params: ofCallout, querystring: rulesQuery, response: answers(verdictRecord) },
+    },
+    (request) => verdictOn(request.params.id, jobs, request.query.rules),
+  )
+
+  app.get(
+    '/api/callouts/:id/sign-off',
+    { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(signOff.nullable()) } },
+    (request) => signOffOf(request.params.id),
+  )
+
+  app.put(
+    '/api/callouts/:id/sign-off/:signOffId',
+    {
+      config: { access: LEADS },
+      schema: { params: z.object({ id, signOffId: id }), body: newSignOff, response: answers(signOff) },
+    },
+    async (request) => {
+      const { id: calloutId, signOffId } = request.params
+      const existing = await signOffOf(calloutId)
+      if (existing?.id === signOffId) return existing
+      await requireOpen(calloutId)
+      const { proof, evidence } = await verdictOn(calloutId, jobs, request.body.rules)
+      if (evidence !== request.body.evidence) throw new AppError('evidence-changed')
+      if (proof.verdict !== 'restored' && proof.verdict !== 'restored-with-remarks')
+        throw new AppError('not-proved', `the verdict is "${proof.verdict}": ${proof.reasons[0] ?? ''}`)
+      const { remark } = request.body
+      return addSignOff(
+        { id: signOffId, calloutId, by: accountOf(request).displayName, evidence, remark, proof },
+        new Date(),
+      )
+    },
+  )
+
+  app.get(
+    '/api/callouts/:id/readings.csv',
+    { config: { access: EVERYBODY }, schema: { params: ofCallout, querystring: rulesQuery } },
+    async (request, reply) => {
+      const { proof } =
+        (await signOffOf(request.params.id)) ?? (await verdictOn(request.params.id, jobs, request.query.rules))
+      return reply
+        .header('content-type', 'text/csv; charset=utf-8')
+        .header('content-disposition', `attachment; filename="readings-${request.params.id}.csv"`)
+        .send(Papa.unparse(readingsTable(proof)) + '\r\n')
+    },
+  )
+}

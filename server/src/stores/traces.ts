@@ -1,0 +1,89 @@
+import type { TraceRecord } from '@cold-thread/contract'
+import { Op, type InferCreationAttributes, type WhereOptions } from 'sequelize'
+import { TraceRow, WithdrawalRow } from '../db/models.ts'
+import { AppError } from '../errors.ts'
+import { requireOpen } from './callouts.ts'
+import { createOnce } from './idempotent.ts'
+
+const WITHOUT_CONTENT = { exclude: ['content'] }
+
+async function toRecords(rows: readonly TraceRow[]): Promise<TraceRecord[]> {
+  const withdrawn = await WithdrawalRow.findAll({ where: { traceId: rows.map((row) => row.id) } })
+  const gone = new Set(withdrawn.map((row) => row.traceId))
+  return rows.map((row) => ({
+    id: row.id,
+    linkId: row.linkId,
+    calloutId: row.calloutId,
+    role: row.role,
+    direction: row.direction,
+    launchCord: row.launchCord,
+    receiveCord: row.receiveCord,
+    fileName: row.fileName,
+    bytes: row.byteCount,
+    sha256: row.sha256,
+    simulated: row.simulated,
+    facts: row.facts,
+    warnings: row.warnings,
+    addedAt: row.addedAt.toISOString(),
+    addedBy: row.addedBy,
+    withdrawn: gone.has(row.id),
+  }))
+}
+
+async function findRecords(where: WhereOptions): Promise<TraceRecord[]> {
+  return toRecords(
+    await TraceRow.findAll({
+      where,
+      attributes: WITHOUT_CONTENT,
+      order: [
+        ['addedAt', 'ASC'],
+        ['id', 'ASC'],
+      ],
+    }),
+  )
+}
+
+export function baselinesOf(linkId: string): Promise<TraceRecord[]> {
+  return findRecords({ linkId, role: 'baseline', calloutId: null })
+}
+
+/** The callout's own traces and its link's baselines. */
+export function tracesOf(calloutId: string, linkId: string): Promise<TraceRecord[]> {
+  return findRecords({ [Op.or]: [{ calloutId }, { linkId, role: 'baseline', calloutId: null }] })
+}
+
+export type NewTrace = InferCreationAttributes<TraceRow>
+
+/** Keeps a trace file as it came. Sent twice, it is one trace. */
+export async function addTrace(row: NewTrace): Promise<TraceRecord> {
+  const saved = await createOnce(
+    () => TraceRow.findByPk(row.id, { attributes: WITHOUT_CONTENT }),
+    (existing) => existing.sha256 === row.sha256 && existing.calloutId === row.calloutId && existing.role === row.role,
+    async () => {
+      if (row.calloutId !== null) await requireOpen(row.calloutId)
+      return TraceRow.create({ ...row })
+    },
+  )
+  return (await toRecords([saved]))[0]!
+}
+
+export async function traceContent(id: string): Promise<TraceRow> {
+  const row = await TraceRow.findByPk(id)
+  if (!row) throw new AppError('not-found', 'there is no such trace')
+  return row
+}
+
+/** Takes a trace out of the evidence. Doing it twice is doing it once. */
+export async function withdrawTrace(id: string, by: string, now: Date): Promise<TraceRecord> {
+  const row = await TraceRow.findByPk(id, { attributes: WITHOUT_CONTENT })
+  if (!row) throw new AppError('not-found', 'there is no such trace')
+  await createOnce(
+    () => WithdrawalRow.findByPk(id),
+    () => true,
+    async () => {
+      if (row.calloutId !== null) await requireOpen(row.calloutId)
+      return WithdrawalRow.create({ traceId: id, at: now, by })
+    },
+  )
+  return (await toRecords([row]))[0]!
+}
