@@ -1,0 +1,2 @@
+export { CLEAVE_GOOD, CLEAVE_LIMIT, judgeSplice, MOST_TRIES } from './judgeSplice.ts'
+export type { SpliceAttempt, SpliceJudgement } from './judgeSplice.ts'

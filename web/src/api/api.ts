@@ -1,0 +1,145 @@
+import type {
+  Account,
+  Callout,
+  CalloutEdit,
+  Credentials,
+  FirstAccount,
+  NewAccount,
+  NewCallout,
+  NewObservation,
+  NewSignOff,
+  Observation,
+  PlantRecord,
+  SessionState,
+  SignOff,
+  SimulatedShot,
+  TraceRecord,
+  TraceUpload,
+  VerdictRecord,
+} from '@cold-thread/contract'
+import type { PlantBundle } from '@cold-thread/core/plant'
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react'
+
+type WithId<T> = T & { id: string }
+type OfCallout<T> = T & { calloutId: string; id: string }
+
+/** Everything the pages ask of the server. Ids of what is made are made here, so that a repeated write does no harm. */
+export const api = createApi({
+  reducerPath: 'api',
+  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
+  tagTypes: ['Session', 'Accounts', 'Plant', 'Callouts', 'Traces', 'Log', 'Verdict'],
+  endpoints: (build) => ({
+    session: build.query<SessionState, void>({ query: () => 'session', providesTags: ['Session'] }),
+    signIn: build.mutation<SessionState, Credentials>({
+      query: (body) => ({ url: 'session', method: 'POST', body }),
+      invalidatesTags: ['Session', 'Accounts', 'Plant', 'Callouts', 'Traces', 'Log', 'Verdict'],
+    }),
+    signOut: build.mutation<SessionState, void>({
+      query: () => ({ url: 'session', method: 'DELETE' }),
+      invalidatesTags: ['Session'],
+    }),
+    setUp: build.mutation<SessionState, FirstAccount>({
+      query: (body) => ({ url: 'setup', method: 'POST', body }),
+      invalidatesTags: ['Session'],
+    }),
+    accounts: build.query<Account[], void>({ query: () => 'accounts', providesTags: ['Accounts'] }),
+    addAccount: build.mutation<Account, NewAccount>({
+      query: ({ id, ...body }) => ({ url: `accounts/${id}`, method: 'PUT', body }),
+      invalidatesTags: ['Accounts'],
+    }),
+    plant: build.query<PlantRecord, void>({ query: () => 'plant', providesTags: ['Plant'] }),
+    savePlant: build.mutation<PlantRecord, { bundle: PlantBundle; version: number }>({
+      query: (body) => ({ url: 'plant', method: 'PUT', body }),
+      invalidatesTags: ['Plant'],
+    }),
+    callouts: build.query<Callout[], void>({ query: () => 'callouts', providesTags: ['Callouts'] }),
+    callout: build.query<Callout, string>({ query: (id) => `callouts/${id}`, providesTags: ['Callouts'] }),
+    addCallout: build.mutation<Callout, WithId<NewCallout>>({
+      query: ({ id, ...body }) => ({ url: `callouts/${id}`, method: 'PUT', body }),
+      invalidatesTags: ['Callouts'],
+    }),
+    editCallout: build.mutation<Callout, WithId<CalloutEdit>>({
+      query: ({ id, ...body }) => ({ url: `callouts/${id}`, method: 'PATCH', body }),
+      invalidatesTags: ['Callouts'],
+    }),
+    traces: build.query<TraceRecord[], string>({ query: (id) => `callouts/${id}/traces`, providesTags: ['Traces'] }),
+    baselines: build.query<TraceRecord[], string>({
+      query: (linkId) => `links/${encodeURIComponent(linkId)}/baselines`,
+      providesTags: ['Traces'],
+    }),
+    uploadTrace: build.mutation<TraceRecord, OfCallout<{ facts: TraceUpload; file: Blob }>>({
+      query: ({ calloutId, id, facts, file }) => upload(`callouts/${calloutId}/traces/${id}`, facts, file),
+      invalidatesTags: ['Traces', 'Callouts', 'Verdict'],
+    }),
+    uploadBaseline: build.mutation<TraceRecord, { linkId: string; id: string; facts: TraceUpload; file: Blob }>({
+      query: ({ linkId, id, facts, file }) =>
+        upload(`links/${encodeURIComponent(linkId)}/baselines/${id}`, facts, file),
+      invalidatesTags: ['Traces', 'Verdict'],
+    }),
+    shoot: build.mutation<TraceRecord, OfCallout<{ shot: SimulatedShot }>>({
+      query: ({ calloutId, id, shot }) => ({ url: `callouts/${calloutId}/shots/${id}`, method: 'PUT', body: shot }),
+      invalidatesTags: ['Traces', 'Callouts', 'Verdict'],
+    }),
+    withdrawTrace: build.mutation<TraceRecord, string>({
+      query: (id) => ({ url: `traces/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Traces', 'Callouts', 'Verdict'],
+    }),
+    observations: build.query<Observation[], string>({
+      query: (id) => `callouts/${id}/observations`,
+      providesTags: ['Log'],
+    }),
+    addObservation: build.mutation<Observation, OfCallout<{ observation: NewObservation }>>({
+      query: ({ calloutId, id, observation }) => ({
+        url: `callouts/${calloutId}/observations/${id}`,
+        method: 'PUT',
+        body: observation,
+      }),
+      invalidatesTags: ['Log', 'Callouts', 'Verdict'],
+    }),
+    verdict: build.query<VerdictRecord, string>({ query: (id) => `callouts/${id}/verdict`, providesTags: ['Verdict'] }),
+    signOff: build.query<SignOff | null, string>({
+      query: (id) => `callouts/${id}/sign-off`,
+      providesTags: ['Verdict'],
+    }),
+    addSignOff: build.mutation<SignOff, OfCallout<{ signOff: NewSignOff }>>({
+      query: ({ calloutId, id, signOff }) => ({
+        url: `callouts/${calloutId}/sign-off/${id}`,
+        method: 'PUT',
+        body: signOff,
+      }),
+      invalidatesTags: ['Verdict', 'Callouts'],
+    }),
+  }),
+})
+
+function upload(path: string, facts: TraceUpload, file: Blob) {
+  const query = new URLSearchParams()
+  for (const [key, value] of Object.entries(facts)) if (value !== undefined) query.set(key, String(value))
+  return { url: `${path}?${query}`, method: 'PUT', body: file, headers: { 'content-type': 'application/octet-stream' } }
+}
+
+export const {
+  useSessionQuery,
+  useSignInMutation,
+  useSignOutMutation,
+  useSetUpMutation,
+  useAccountsQuery,
+  useAddAccountMutation,
+  usePlantQuery,
+  useSavePlantMutation,
+  useCalloutsQuery,
+  useCalloutQuery,
+  useAddCalloutMutation,
+  useEditCalloutMutation,
+  useTracesQuery,
+  useBaselinesQuery,
+  useUploadTraceMutation,
+  useUploadBaselineMutation,
+  useShootMutation,
+  useWithdrawTraceMutation,
+  useObservationsQuery,
+  useAddObservationMutation,
+  useVerdictQuery,
+  useSignOffQuery,
+  useAddSignOffMutation,
+} = api

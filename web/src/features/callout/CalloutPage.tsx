@@ -1,0 +1,90 @@
+import { STAGES, type Account, type Callout, type Stage } from '@cold-thread/contract'
+import Alert from '@mui/material/Alert'
+import Box from '@mui/material/Box'
+import CircularProgress from '@mui/material/CircularProgress'
+import Tab from '@mui/material/Tab'
+import Tabs from '@mui/material/Tabs'
+import Typography from '@mui/material/Typography'
+import { useEffect } from 'react'
+import { Link as RouterLink, Navigate, useNavigate, useParams } from 'react-router'
+import { useCalloutQuery, usePlantQuery } from '../../api/api.ts'
+import { Problem } from '../../ui/Problem.tsx'
+import { CloseStage } from '../close/CloseStage.tsx'
+import { JoinStage } from '../join/JoinStage.tsx'
+import { LocateStage } from '../locate/LocateStage.tsx'
+import { ProveStage } from '../prove/ProveStage.tsx'
+import { stageFor } from '../callouts/nextStep.ts'
+import type { StageProps } from './stageProps.ts'
+
+const TITLES: Record<Stage, string> = { locate: 'Locate', join: 'Join', prove: 'Prove', close: 'Close' }
+const VIEWS: Record<Stage, (props: StageProps) => React.ReactNode> = {
+  locate: LocateStage,
+  join: JoinStage,
+  prove: ProveStage,
+  close: CloseStage,
+}
+
+/** One callout with its stages; digits go from stage to stage. */
+export function CalloutPage({ account }: { account: Account }) {
+  const { id = '', stage } = useParams()
+  const { data: callout, error } = useCalloutQuery(id, { pollingInterval: 15_000 })
+  const { data: plant } = usePlantQuery()
+  if (error && !callout) return <Problem error={error} />
+  if (!callout || !plant?.bundle) return <CircularProgress aria-label="Loading" />
+  if (!STAGES.includes(stage as Stage)) return <Navigate to={`/callouts/${id}/${stageFor(callout)}`} replace />
+  const link = plant.bundle.links.find((candidate) => candidate.id === callout.linkId)
+  if (!link)
+    return (
+      <Alert severity="error">
+        The plant record no longer has the link “{callout.linkId}”: ask the records keeper.
+      </Alert>
+    )
+  const StageView = VIEWS[stage as Stage]
+  return (
+    <>
+      <StageKeys callout={callout} />
+      <Typography variant="h1">{callout.title}</Typography>
+      <Typography sx={{ color: 'text.secondary' }}>
+        {link.name}
+        {callout.simulated && ' (simulated fault)'}
+      </Typography>
+      {callout.alarm && <Typography sx={{ mt: 0.5 }}>{callout.alarm}</Typography>}
+      <Tabs
+        value={stage}
+        aria-label="Stages"
+        variant="fullWidth"
+        sx={{ my: 1.5, maxWidth: 640, '& .MuiTab-root': { minHeight: 48, fontSize: '1rem', minWidth: 0 } }}
+      >
+        {STAGES.map((name, i) => (
+          <Tab
+            key={name}
+            value={name}
+            label={TITLES[name]}
+            component={RouterLink}
+            to={`/callouts/${id}/${name}`}
+            title={`Key ${i + 1}`}
+          />
+        ))}
+      </Tabs>
+      <Box>
+        <StageView account={account} callout={callout} plant={plant.bundle} link={link} />
+      </Box>
+    </>
+  )
+}
+
+function StageKeys({ callout }: { callout: Callout }) {
+  const navigate = useNavigate()
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing =
+        event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [role=dialog]')
+      const stage = STAGES[Number(event.key) - 1]
+      if (typing || !stage || event.ctrlKey || event.metaKey || event.altKey) return
+      void navigate(`/callouts/${callout.id}/${stage}`)
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [callout.id, navigate])
+  return null
+}

@@ -1,0 +1,207 @@
+import type { TraceRecord, TraceRole } from '@cold-thread/contract'
+import type { Direction } from '@cold-thread/core/plant'
+import DeleteIcon from '@mui/icons-material/DeleteOutlined'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import FormControlLabel from '@mui/material/FormControlLabel'
+import IconButton from '@mui/material/IconButton'
+import Radio from '@mui/material/Radio'
+import RadioGroup from '@mui/material/RadioGroup'
+import TextField from '@mui/material/TextField'
+import Typography from '@mui/material/Typography'
+import { useRef, useState, type DragEvent } from 'react'
+import { v7 as uuidv7 } from 'uuid'
+import { useShootMutation, useTracesQuery, useUploadTraceMutation, useWithdrawTraceMutation } from '../../api/api.ts'
+import { errorText } from '../../api/errorText.ts'
+import { canWork } from '../../app/rights.ts'
+import { Problem } from '../../ui/Problem.tsx'
+import { Section } from '../../ui/Section.tsx'
+import { guessDirection } from './guessDirection.ts'
+import type { StageProps } from './stageProps.ts'
+
+const WAVELENGTHS = [1310, 1550]
+
+/** Traces of one kind: what is there, files in by drop or pick, shots of the simulated OTDR. */
+export function TraceShelf({
+  account,
+  callout,
+  plant,
+  link,
+  role,
+  title,
+}: StageProps & { role: Extract<TraceRole, 'present' | 'after'>; title: string }) {
+  const { data: traces } = useTracesQuery(callout.id)
+  const [upload] = useUploadTraceMutation()
+  const [shoot, { error: shootError, isLoading: shooting }] = useShootMutation()
+  const [direction, setDirection] = useState<Direction>('ab')
+  const [launch, setLaunch] = useState(link.launchCord === undefined ? '' : String(link.launchCord))
+  const [receive, setReceive] = useState(link.receiveCord === undefined ? '' : String(link.receiveCord))
+  const [refused, setRefused] = useState<string[]>([])
+  const [busy, setBusy] = useState(false)
+  const [over, setOver] = useState(false)
+  const picker = useRef<HTMLInputElement>(null)
+  const standing = (traces ?? []).filter((trace) => trace.role === role && !trace.withdrawn)
+  const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
+  const working = canWork(account) && callout.state !== 'closed'
+
+  const cord = (text: string) => (text.trim() === '' ? undefined : Number(text))
+  const take = async (files: readonly File[]) => {
+    setBusy(true)
+    setRefused([])
+    for (const file of files) {
+      const from = guessDirection(file.name) ?? direction
+      const [near, far] = from === 'ab' ? [launch, receive] : [receive, launch]
+      const facts = { fileName: file.name, role, direction: from, launchCord: cord(near), receiveCord: cord(far) }
+      const { error } = await upload({ calloutId: callout.id, id: uuidv7(), facts, file })
+      if (error) setRefused((list) => [...list, `${file.name}: ${errorText(error)}`])
+    }
+    setBusy(false)
+  }
+  const onDrop = (event: DragEvent) => {
+    event.preventDefault()
+    setOver(false)
+    void take([...event.dataTransfer.files])
+  }
+  const shootAll = async () => {
+    for (const from of ['ab', 'ba'] as const)
+      for (const wavelength of WAVELENGTHS) {
+        const { error } = await shoot({
+          calloutId: callout.id,
+          id: uuidv7(),
+          shot: { role, direction: from, wavelength },
+        })
+        if (error) return
+      }
+  }
+
+  return (
+    <Section title={title}>
+      {standing.length > 0 && (
+        <Box component="ul" sx={{ listStyle: 'none', p: 0, m: 0, mb: 1 }}>
+          {standing.map((trace) => (
+            <TraceRow
+              key={trace.id}
+              trace={trace}
+              from={nameOf(trace.direction === 'ab' ? link.from : link.to)}
+              removable={working}
+            />
+          ))}
+        </Box>
+      )}
+      {working && (
+        <>
+          <Box
+            onDragOver={(event) => {
+              event.preventDefault()
+              setOver(true)
+            }}
+            onDragLeave={() => setOver(false)}
+            onDrop={onDrop}
+            sx={{
+              border: '2px dashed',
+              borderColor: over ? 'primary.main' : 'divider',
+              borderRadius: 1,
+              p: 1.5,
+              display: 'grid',
+              gap: 1,
+            }}
+          >
+            <RadioGroup
+              row
+              value={direction}
+              onChange={(_, value) => setDirection(value as Direction)}
+              aria-label="Shot from"
+            >
+              <FormControlLabel value="ab" control={<Radio />} label={`shot from ${nameOf(link.from)}`} />
+              <FormControlLabel value="ba" control={<Radio />} label={`from ${nameOf(link.to)}`} />
+            </RadioGroup>
+            <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'center' }}>
+              <TextField
+                label={`Cord at ${nameOf(link.from)}, m`}
+                size="small"
+                type="number"
+                value={launch}
+                onChange={(event) => setLaunch(event.target.value)}
+                sx={{ width: 210 }}
+              />
+              <TextField
+                label={`Cord at ${nameOf(link.to)}, m`}
+                size="small"
+                type="number"
+                value={receive}
+                onChange={(event) => setReceive(event.target.value)}
+                sx={{ width: 210 }}
+              />
+              <input
+                ref={picker}
+                type="file"
+                multiple
+                accept=".sor,.SOR"
+                hidden
+                aria-label={`Trace files, ${role}`}
+                onChange={(event) => {
+                  void take([...(event.target.files ?? [])])
+                  event.target.value = ''
+                }}
+              />
+              <Button
+                variant={callout.simulated ? 'outlined' : 'contained'}
+                disabled={busy}
+                onClick={() => picker.current?.click()}
+              >
+                {busy ? 'Reading…' : 'Choose .sor files'}
+              </Button>
+              {callout.simulated && (
+                <Button variant="contained" disabled={shooting || busy} onClick={() => void shootAll()}>
+                  {shooting ? 'Shooting…' : 'Shoot with the simulated OTDR'}
+                </Button>
+              )}
+            </Box>
+            <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
+              Drop trace files here, several at once. A name with “ab” or “ba” in it says its own direction. Never
+              connect an OTDR to a fiber that carries traffic: check for light first.
+            </Typography>
+          </Box>
+          <Problem error={shootError} />
+          {refused.map((line) => (
+            <Problem key={line} error={{ message: line }} />
+          ))}
+        </>
+      )}
+      {!working && standing.length === 0 && <Typography sx={{ color: 'text.secondary' }}>No traces.</Typography>}
+    </Section>
+  )
+}
+
+function TraceRow({ trace, from, removable }: { trace: TraceRecord; from: string; removable: boolean }) {
+  const [withdraw, { error }] = useWithdrawTraceMutation()
+  const worth = trace.warnings.filter((warning) => warning.code !== 'no-event-table')
+  return (
+    <Box component="li" sx={{ borderBottom: 1, borderColor: 'divider', py: 0.5 }}>
+      <Box
+        sx={{ display: 'flex', alignItems: 'center', gap: 1.5, flexWrap: 'wrap', fontVariantNumeric: 'tabular-nums' }}
+      >
+        <strong>{trace.facts.wavelength} nm</strong>
+        <span>from {from}</span>
+        <Box component="span" sx={{ color: 'text.secondary', fontSize: 14 }}>
+          {trace.facts.pulseWidth.toFixed(0)} ns, {trace.facts.points} points{trace.simulated ? ', simulated' : ''}
+        </Box>
+        <Box sx={{ flex: 1 }} />
+        <Button size="small" href={`/api/traces/${trace.id}/file`} download>
+          {trace.fileName}
+        </Button>
+        {removable && (
+          <IconButton aria-label={`Take ${trace.fileName} out of the evidence`} onClick={() => void withdraw(trace.id)}>
+            <DeleteIcon />
+          </IconButton>
+        )}
+      </Box>
+      {worth.map((warning) => (
+        <Typography key={warning.code} sx={{ fontSize: 14, color: 'warning.main' }}>
+          {warning.message}
+        </Typography>
+      ))}
+      <Problem error={error} />
+    </Box>
+  )
+}

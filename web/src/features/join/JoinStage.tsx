@@ -1,0 +1,114 @@
+import { judgeSplice, type SpliceAttempt } from '@cold-thread/core/join'
+import { ruleBook } from '@cold-thread/core/prove'
+import type { Observation, SpliceEntry } from '@cold-thread/contract'
+import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
+import { useObservationsQuery } from '../../api/api.ts'
+import { canWork } from '../../app/rights.ts'
+import { metres } from '../../thread/axisTicks.ts'
+import { Judgement } from '../../ui/Judgement.tsx'
+import { Problem } from '../../ui/Problem.tsx'
+import { Section } from '../../ui/Section.tsx'
+import { clock } from '../../ui/time.ts'
+import type { StageProps } from '../callout/stageProps.ts'
+import { CleaningForm } from './CleaningForm.tsx'
+import { SpliceForm } from './SpliceForm.tsx'
+
+const RULES = ruleBook('standard')
+
+/** The log of the repaired joints: each attempt is judged while it can still be redone. */
+export function JoinStage(props: StageProps) {
+  const { account, callout, plant } = props
+  const { data: log, error } = useObservationsQuery(callout.id, { pollingInterval: 15_000 })
+  const entries = (log ?? []).filter((entry) => !entry.superseded)
+  const splices = entries.filter(isSplice)
+  const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
+  const working = canWork(account) && callout.state !== 'closed'
+  return (
+    <>
+      <Problem error={error} />
+      {working && <SpliceForm {...props} splices={splices.map((entry) => entry.entry)} />}
+      <Section title="Log">
+        {log && entries.length === 0 && (
+          <Typography sx={{ color: 'text.secondary' }}>Nothing is logged yet.</Typography>
+        )}
+        <Box component="ol" sx={{ listStyle: 'none', p: 0, m: 0 }}>
+          {entries.map((observation) => (
+            <Box component="li" key={observation.id} sx={{ borderBottom: 1, borderColor: 'divider', py: 1 }}>
+              <LogLine observation={observation} splices={splices} nameOf={nameOf} />
+            </Box>
+          ))}
+        </Box>
+      </Section>
+      {working && <CleaningForm {...props} />}
+    </>
+  )
+}
+
+type SpliceObservation = Observation & { entry: SpliceEntry }
+
+function isSplice(observation: Observation): observation is SpliceObservation {
+  return observation.entry.kind === 'splice'
+}
+
+function LogLine({
+  observation,
+  splices,
+  nameOf,
+}: {
+  observation: Observation
+  splices: SpliceObservation[]
+  nameOf: (id: string) => string
+}) {
+  const { entry } = observation
+  const who = `${clock(observation.observedAt)}, ${observation.by}`
+  if (entry.kind === 'note')
+    return (
+      <>
+        <Typography>{entry.text}</Typography>
+        <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>{who}</Typography>
+      </>
+    )
+  if (entry.kind === 'cleaning')
+    return (
+      <>
+        <Typography>
+          {nameOf(entry.node)} cleaned and inspected:{' '}
+          <Judgement
+            tone={entry.outcome === 'clean' ? 'good' : entry.outcome === 'damaged' ? 'bad' : 'close'}
+            word={entry.outcome}
+          />
+          {entry.remark && ` ${entry.remark}`}
+        </Typography>
+        <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>{who}</Typography>
+      </>
+    )
+  const earlier: SpliceAttempt[] = splices
+    .filter((other) => sameJoint(other.entry, entry) && other.entry.attempt < entry.attempt)
+    .map((other) => other.entry)
+  const judgement = judgeSplice(entry, earlier, RULES)
+  return (
+    <>
+      <Typography>
+        <strong>
+          {entry.node === null ? metres(entry.chainage) : nameOf(entry.node)}, {entry.cable} fiber {entry.fiber},
+          attempt {entry.attempt}
+        </strong>{' '}
+        {entry.estimate === null ? 'no estimate' : `${entry.estimate.toFixed(2)} dB`}{' '}
+        <Judgement
+          tone={entry.outcome === 'accepted' ? 'good' : entry.outcome === 'redo' ? 'close' : 'bad'}
+          word={entry.outcome}
+        />
+      </Typography>
+      <Typography sx={{ fontSize: 14 }}>
+        {judgement.reasons.join('; ')}
+        {entry.remark && `. ${entry.remark}`}
+      </Typography>
+      <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>{who}</Typography>
+    </>
+  )
+}
+
+function sameJoint(a: SpliceEntry, b: SpliceEntry): boolean {
+  return a.node === b.node && a.chainage === b.chainage && a.cable === b.cable && a.fiber === b.fiber
+}

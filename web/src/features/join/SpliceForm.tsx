@@ -1,0 +1,217 @@
+import type { SpliceEntry } from '@cold-thread/contract'
+import { fiberColors, isColorOrder, type ColoredPosition } from '@cold-thread/core/fiber'
+import { judgeSplice } from '@cold-thread/core/join'
+import { isCableStep } from '@cold-thread/core/plant'
+import { ruleBook } from '@cold-thread/core/prove'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import TextField from '@mui/material/TextField'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import { v7 as uuidv7 } from 'uuid'
+import { useAddObservationMutation, useTracesQuery } from '../../api/api.ts'
+import { metres } from '../../thread/axisTicks.ts'
+import { Judgement } from '../../ui/Judgement.tsx'
+import { Problem } from '../../ui/Problem.tsx'
+import { Section } from '../../ui/Section.tsx'
+import { useLocateView } from '../../worker/useLocateView.ts'
+import type { StageProps } from '../callout/stageProps.ts'
+
+const RULES = ruleBook('standard')
+const TONES = { accept: 'good', redo: 'close', stop: 'bad' } as const
+const WORDS = { accept: 'Accept', redo: 'Redo', stop: 'Stop and find out why' } as const
+const OUTCOMES = { accept: 'accepted', redo: 'redo', stop: 'stopped' } as const
+
+interface Site {
+  key: string
+  label: string
+  node: string | null
+  chainage: number
+  cable: string
+  fiber: number
+}
+
+/** One attempt at a splice: the place and the fiber come from Locate and the records, the judgement from the rule book. */
+export function SpliceForm({ callout, plant, link, splices }: StageProps & { splices: SpliceEntry[] }) {
+  const sites = useSites({ callout, plant, link })
+  const [chosen, setChosen] = useState<string | null>(null)
+  const [estimate, setEstimate] = useState('')
+  const [left, setLeft] = useState('')
+  const [right, setRight] = useState('')
+  const [remark, setRemark] = useState('')
+  const [entryId, setEntryId] = useState(() => uuidv7())
+  const [add, { error, isLoading }] = useAddObservationMutation()
+  const site = sites.find((candidate) => candidate.key === chosen) ?? sites[0]
+  if (!site) return null
+  const earlier = splices.filter(
+    (entry) =>
+      entry.node === site.node &&
+      entry.cable === site.cable &&
+      entry.fiber === site.fiber &&
+      (site.node !== null || entry.chainage === site.chainage),
+  )
+  const attempt = { estimate: figure(estimate), cleaveLeft: figure(left), cleaveRight: figure(right) }
+  const entered = attempt.estimate !== null || attempt.cleaveLeft !== null || attempt.cleaveRight !== null
+  const judgement = judgeSplice(attempt, earlier, RULES)
+
+  const log = async (outcome: SpliceEntry['outcome']) => {
+    const { node, chainage, cable, fiber } = site
+    const entry = {
+      kind: 'splice' as const,
+      node,
+      chainage,
+      cable,
+      fiber,
+      attempt: earlier.length + 1,
+      ...attempt,
+      outcome,
+      remark,
+    }
+    const { error: failed } = await add({
+      calloutId: callout.id,
+      id: entryId,
+      observation: { entry, observedAt: new Date().toISOString(), supersedes: null },
+    })
+    if (failed) return
+    setEntryId(uuidv7())
+    setEstimate('')
+    setLeft('')
+    setRight('')
+    setRemark('')
+  }
+  const number = (label: string, value: string, set: (value: string) => void) => (
+    <TextField
+      label={label}
+      value={value}
+      onChange={(event) => set(event.target.value.replace(',', '.'))}
+      inputMode="decimal"
+      error={value !== '' && figure(value) === null}
+      sx={{ width: { xs: '100%', sm: 170 } }}
+    />
+  )
+
+  return (
+    <Section title={`Splice, attempt ${earlier.length + 1}`}>
+      <Box sx={{ display: 'grid', gap: 2 }}>
+        <TextField select label="Where" value={site.key} onChange={(event) => setChosen(event.target.value)} fullWidth>
+          {sites.map((candidate) => (
+            <MenuItem key={candidate.key} value={candidate.key}>
+              {candidate.label}
+            </MenuItem>
+          ))}
+        </TextField>
+        <FiberColors plant={plant} cable={site.cable} fiber={site.fiber} />
+        <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap' }}>
+          {number('Estimated loss, dB', estimate, setEstimate)}
+          {number('Left cleave, °', left, setLeft)}
+          {number('Right cleave, °', right, setRight)}
+          <TextField
+            label="Remark"
+            value={remark}
+            onChange={(event) => setRemark(event.target.value)}
+            sx={{ flex: 1, minWidth: 180 }}
+          />
+        </Box>
+        {entered && (
+          <Box role="status">
+            <Judgement tone={TONES[judgement.advice]} word={WORDS[judgement.advice]} large />
+            <Typography>{judgement.reasons.join('; ')}</Typography>
+          </Box>
+        )}
+        <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+          <Button
+            variant="contained"
+            size="large"
+            disabled={!entered || isLoading}
+            onClick={() => void log(OUTCOMES[judgement.advice])}
+          >
+            Log: {OUTCOMES[judgement.advice]}
+          </Button>
+          {judgement.advice !== 'accept' && (
+            <Button
+              variant="outlined"
+              size="large"
+              disabled={!entered || isLoading || remark.trim() === ''}
+              onClick={() => void log('accepted')}
+            >
+              Accept all the same (remark needed)
+            </Button>
+          )}
+        </Box>
+        <Problem error={error} />
+        <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
+          Sleeve on first. The splicer’s figure is an estimate: the two-way trace decides. Splice at the surface, never
+          near fuel gas. Every shard into the closed bin.
+        </Typography>
+      </Box>
+    </Section>
+  )
+}
+
+function figure(text: string): number | null {
+  const value = Number(text)
+  return text.trim() === '' || !Number.isFinite(value) ? null : value
+}
+
+/** Where a splice may be made: the located place first, then the joints of the link. */
+function useSites({ callout, plant, link }: Pick<StageProps, 'callout' | 'plant' | 'link'>): Site[] {
+  const { data: traces } = useTracesQuery(callout.id)
+  const located = useLocateView(plant, callout.linkId, traces)
+  const fiberIn = (cable: string) => link.path.filter(isCableStep).find((step) => step.cable === cable)?.fiber ?? 1
+  const joints: Site[] = link.path.flatMap((step, j): Site[] => {
+    if (isCableStep(step)) return []
+    const node = plant.nodes.find((candidate) => candidate.id === step.node)!
+    const after = link.path[j + 1]
+    if (!after || !isCableStep(after)) return []
+    return [
+      {
+        key: step.node,
+        label: node.name,
+        node: step.node,
+        chainage: node.chainage,
+        cable: after.cable,
+        fiber: after.fiber,
+      },
+    ]
+  })
+  if (located.status !== 'ready') return joints
+  const faults = located.view.faults.flatMap((fault): Site[] => {
+    const likeliest = fault.places[0]
+    if (likeliest?.node !== undefined && likeliest.probability >= 0.5) {
+      const joint = joints.find((candidate) => candidate.node === likeliest.node)
+      return joint ? [{ ...joint, label: `${joint.label}, the located fault` }] : []
+    }
+    const chainage = Math.round(fault.chainage)
+    return [
+      {
+        key: `fault ${chainage}`,
+        label: `New closure at the located fault, ${metres(chainage)}`,
+        node: null,
+        chainage,
+        cable: fault.cable,
+        fiber: fiberIn(fault.cable),
+      },
+    ]
+  })
+  return [...faults, ...joints.filter((joint) => !faults.some((fault) => fault.node === joint.node))]
+}
+
+function FiberColors({ plant, cable, fiber }: { plant: StageProps['plant']; cable: string; fiber: number }) {
+  const record = plant.cables.find((candidate) => candidate.id === cable)
+  if (!record || !isColorOrder(record.colorOrder)) return null
+  const { tube, fiberInTube, tubeColor, fiberColor } = fiberColors(fiber, record.tubeSize, record.colorOrder)
+  return (
+    <Typography sx={{ fontSize: '1.25rem' }}>
+      {cable} fiber {fiber}: tube {tube} <strong>{inWords(tubeColor)}</strong>, fiber {fiberInTube} in it{' '}
+      <strong>{inWords(fiberColor)}</strong>{' '}
+      <Box component="span" sx={{ fontSize: 14, color: 'text.secondary' }}>
+        {record.colorOrder}
+      </Box>
+    </Typography>
+  )
+}
+
+function inWords({ color, tracer }: ColoredPosition): string {
+  return tracer ? `${color} with ${tracer} tracer` : color
+}

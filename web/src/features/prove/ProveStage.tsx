@@ -1,0 +1,57 @@
+import type { Proof } from '@cold-thread/core/prove'
+import Box from '@mui/material/Box'
+import CircularProgress from '@mui/material/CircularProgress'
+import Typography from '@mui/material/Typography'
+import { useSignOffQuery, useVerdictQuery } from '../../api/api.ts'
+import { Problem } from '../../ui/Problem.tsx'
+import { Section } from '../../ui/Section.tsx'
+import type { StageProps } from '../callout/stageProps.ts'
+import { TraceShelf } from '../callout/TraceShelf.tsx'
+import { ReadingsTable } from './ReadingsTable.tsx'
+import { VerdictLine } from './VerdictLine.tsx'
+
+/** Is it as it was? The verdict large, why, what next; then every joint before and after. */
+export function ProveStage(props: StageProps) {
+  const { callout } = props
+  const { data: signOff } = useSignOffQuery(callout.id)
+  const { data: verdict, error, isFetching } = useVerdictQuery(callout.id, { skip: callout.state === 'closed' })
+  const proof = (signOff?.proof ?? verdict?.proof) as Proof | undefined
+  return (
+    <>
+      <Problem error={error} />
+      {!proof && isFetching && (
+        <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', p: 2 }}>
+          <CircularProgress size={24} aria-label="Computing" /> Comparing with the baseline…
+        </Box>
+      )}
+      {proof && <ProofCard proof={proof} />}
+      <TraceShelf {...props} role="after" title="Traces after the repair" />
+      {proof && proof.events.length > 0 && (
+        <Section title="Before and after">
+          <ReadingsTable proof={proof} />
+        </Section>
+      )}
+    </>
+  )
+}
+
+function ProofCard({ proof }: { proof: Proof }) {
+  return (
+    <Section title="Verdict">
+      <VerdictLine verdict={proof.verdict} />
+      <Box component="ul" sx={{ pl: 3, my: 1 }}>
+        {proof.reasons.map((reason) => (
+          <li key={reason}>{reason}</li>
+        ))}
+      </Box>
+      {proof.next.length > 0 && (
+        <Typography>
+          <strong>Next:</strong> {proof.next.join('; ')}
+        </Typography>
+      )}
+      <Typography sx={{ fontSize: 14, color: 'text.secondary', mt: 1 }}>
+        Judged by the rule book “{proof.rules.name}”, version {proof.rules.version}.
+      </Typography>
+    </Section>
+  )
+}

@@ -1,0 +1,123 @@
+import { useTheme } from '@mui/material/styles'
+import { scaleLinear, type ScaleLinear } from 'd3'
+import { useEffect, useRef } from 'react'
+import { rangeOf } from '../worker/pyramid.ts'
+import { distanceOfGround } from '../worker/polyline.ts'
+import type { Curve } from '../worker/view.ts'
+import { drawCurve, type Pen } from './drawCurve.ts'
+
+interface Props {
+  title: string
+  curves: { curve: Curve; pen: Pen; name: string }[]
+  scale: ScaleLinear<number, number>
+  width: number
+  height: number
+  /** dB that are always shown, e.g. ±0.5 for a difference. */
+  least: [number, number] | null
+  /** dB below which nothing is drawn: the noise floor. */
+  floor: number
+  zeroLine?: boolean
+}
+
+/** One lane of curves in dB, drawn on a canvas, its scale fitted to what is in sight. */
+export function CurveLane({ title, curves, scale, width, height, least, floor, zeroLine = false }: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const { inks } = useTheme()
+  const domain = levelDomain(
+    curves.map(({ curve }) => curve),
+    scale,
+    least,
+    floor,
+  )
+  const y = scaleLinear(domain, [height - 6, 18])
+  const marks = y.ticks(Math.max(2, Math.floor(height / 34)))
+
+  useEffect(() => {
+    const element = canvas.current
+    const context = element?.getContext('2d')
+    if (!element || !context || width === 0) return
+    const ratio = window.devicePixelRatio || 1
+    element.width = Math.round(width * ratio)
+    element.height = Math.round(height * ratio)
+    context.setTransform(ratio, 0, 0, ratio, 0, 0)
+    context.clearRect(0, 0, width, height)
+    for (const { curve, pen } of curves) drawCurve(context, curve, scale, y, pen)
+  })
+
+  return (
+    <div style={{ position: 'relative', height, background: inks.lane, borderBottom: `1px solid ${inks.grid}` }}>
+      <svg width={width} height={height} style={{ position: 'absolute', inset: 0 }} aria-hidden>
+        {marks.map((mark) => (
+          <g key={mark}>
+            <line
+              x1={0}
+              x2={width}
+              y1={y(mark)}
+              y2={y(mark)}
+              stroke={inks.grid}
+              strokeWidth={zeroLine && mark === 0 ? 2 : 1}
+            />
+            <text x={width - 4} y={y(mark) - 3} textAnchor="end" fontSize={11} fill={inks.label}>
+              {`${mark} dB`}
+            </text>
+          </g>
+        ))}
+      </svg>
+      <canvas ref={canvas} role="img" aria-label={title} style={{ position: 'absolute', inset: 0, width, height }} />
+      <div
+        style={{
+          position: 'absolute',
+          left: 8,
+          top: 2,
+          fontSize: 12.5,
+          color: inks.label,
+          display: 'flex',
+          gap: 12,
+          flexWrap: 'wrap',
+        }}
+      >
+        <span style={{ fontWeight: 650 }}>{title}</span>
+        {curves.length > 1 &&
+          curves.map(({ name, pen }) => (
+            <span key={name} style={{ display: 'inline-flex', alignItems: 'center', gap: 4 }}>
+              <svg width={22} height={8} aria-hidden>
+                <line
+                  x1={0}
+                  x2={22}
+                  y1={4}
+                  y2={4}
+                  stroke={pen.color}
+                  strokeWidth={pen.width + 0.6}
+                  strokeDasharray={pen.dash?.join(' ')}
+                />
+              </svg>
+              {name}
+            </span>
+          ))}
+      </div>
+    </div>
+  )
+}
+
+function levelDomain(
+  curves: readonly Curve[],
+  scale: ScaleLinear<number, number>,
+  least: [number, number] | null,
+  floor: number,
+): [number, number] {
+  const [a, b] = scale.domain() as [number, number]
+  let low = least ? least[0] : Infinity
+  let high = least ? least[1] : -Infinity
+  for (const curve of curves) {
+    const ends = [a, b]
+      .map((ground) => (distanceOfGround(curve.map, ground) - curve.first) / curve.spacing)
+      .sort((p, q) => p - q) as [number, number]
+    const range = rangeOf(curve.pyramid, ends[0], ends[1])
+    if (!range) continue
+    low = Math.min(low, Math.max(floor, range[0]))
+    high = Math.max(high, range[1])
+  }
+  if (!(high > low)) return [-1, 1]
+  const margin = 0.06 * (high - low)
+  return [low - margin, high + margin]
+}

@@ -1,0 +1,258 @@
+import AddIcon from '@mui/icons-material/Add'
+import RemoveIcon from '@mui/icons-material/Remove'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import IconButton from '@mui/material/IconButton'
+import { useTheme } from '@mui/material/styles'
+import ToggleButton from '@mui/material/ToggleButton'
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
+import useMediaQuery from '@mui/material/useMediaQuery'
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
+import type { LocateView, TraceCurve } from '../worker/view.ts'
+import { chainageOf, metres, rulerTicks } from './axisTicks.ts'
+import { CurveLane } from './CurveLane.tsx'
+import { valueAt, type Pen } from './drawCurve.ts'
+import { PLANT_HEIGHT, PlantLane } from './PlantLane.tsx'
+import { SUSPICION_HEIGHT, SuspicionLane } from './SuspicionLane.tsx'
+import { useRuler } from './useRuler.ts'
+
+const RULER_HEIGHT = 26
+const DIRECTION_NAME = { ab: 'from the near end', ba: 'from the far end' } as const
+
+/** A link as one thread on one ground ruler: plant, traces, difference and suspicion; they zoom and pan together. */
+export function ThreadView({ view }: { view: LocateView }) {
+  const { inks, palette } = useTheme()
+  const narrow = useMediaQuery('(max-width: 600px)')
+  const surface = useRef<HTMLDivElement>(null)
+  const width = useWidth(surface)
+  const margin = 0.03 * view.groundLength
+  const ruler = useRuler(surface, width, [-margin, view.groundLength + margin])
+  const { scale } = ruler
+  const [cursor, setCursor] = useState<number | null>(null)
+  const wavelengths = useMemo(
+    () => [...new Set(view.traces.map((trace) => trace.wavelength))].sort((a, b) => a - b),
+    [view],
+  )
+  const [chosen, setChosen] = useState<number | null>(null)
+  const wavelength = chosen !== null && wavelengths.includes(chosen) ? chosen : (wavelengths.at(-1) ?? 1550)
+  const lanes = (['ab', 'ba'] as const)
+    .map((direction) => ({
+      direction,
+      traces: view.traces.filter((trace) => trace.direction === direction && trace.wavelength === wavelength),
+    }))
+    .filter((lane) => lane.traces.length > 0)
+  const differences = view.differences.filter((curve) => curve.wavelength === wavelength)
+  const marks = useMemo(() => stops(view, wavelength), [view, wavelength])
+  const pens: Record<'baseline' | 'present', Pen> = {
+    baseline: { color: inks.baseline, width: 1.4, dash: [5, 3] },
+    present: { color: inks.present, width: 1.6 },
+  }
+  const laneHeight = narrow ? 104 : 128
+  const fault = view.faults[0]
+
+  const showFault = () => {
+    if (!fault) return
+    const reach = Math.max(150, 8 * fault.fiberSigma)
+    ruler.show(fault.ground - reach, fault.ground + reach)
+    setCursor(fault.ground)
+  }
+  const goTo = (direction: 1 | -1) => {
+    const here = cursor ?? (direction === 1 ? -Infinity : Infinity)
+    const next = direction === 1 ? marks.find((mark) => mark > here + 0.5) : marks.findLast((mark) => mark < here - 0.5)
+    if (next === undefined) return
+    const [a, b] = scale.domain() as [number, number]
+    setCursor(next)
+    if (next < a || next > b) ruler.show(next - (b - a) / 2, next + (b - a) / 2)
+  }
+  const onKey = (event: KeyboardEvent) => {
+    const actions: Record<string, () => void> = {
+      '[': () => goTo(-1),
+      ']': () => goTo(1),
+      '+': () => ruler.zoomBy(1.6),
+      '=': () => ruler.zoomBy(1.6),
+      '-': () => ruler.zoomBy(1 / 1.6),
+      ArrowLeft: () => ruler.panBy(80),
+      ArrowRight: () => ruler.panBy(-80),
+      '0': () => ruler.show(-margin, view.groundLength + margin),
+      f: showFault,
+    }
+    const action = actions[event.key]
+    if (!action || event.ctrlKey || event.metaKey || event.altKey) return
+    event.preventDefault()
+    event.stopPropagation()
+    action()
+  }
+
+  return (
+    <Box>
+      <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap', mb: 1 }}>
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          value={wavelength}
+          onChange={(_, value: number | null) => value !== null && setChosen(value)}
+          aria-label="Wavelength"
+        >
+          {wavelengths.map((nm) => (
+            <ToggleButton key={nm} value={nm} sx={{ minHeight: 44, px: 1.5 }}>
+              {nm} nm
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+        <Button variant="outlined" onClick={() => ruler.show(-margin, view.groundLength + margin)}>
+          Whole link
+        </Button>
+        {fault && (
+          <Button variant="outlined" onClick={showFault}>
+            To the fault
+          </Button>
+        )}
+        <IconButton aria-label="Zoom in" onClick={() => ruler.zoomBy(1.6)}>
+          <AddIcon />
+        </IconButton>
+        <IconButton aria-label="Zoom out" onClick={() => ruler.zoomBy(1 / 1.6)}>
+          <RemoveIcon />
+        </IconButton>
+        <CursorReadout view={view} cursor={cursor} lanes={lanes} differences={differences} />
+      </Box>
+      <div
+        ref={surface}
+        tabIndex={0}
+        role="group"
+        aria-label="Thread view: [ and ] go from event to event, plus and minus zoom, arrows pan, 0 shows the whole link, f the fault"
+        onKeyDown={onKey}
+        onPointerMove={(event) =>
+          setCursor(scale.invert(event.clientX - event.currentTarget.getBoundingClientRect().left))
+        }
+        style={{
+          position: 'relative',
+          border: `1px solid ${palette.divider}`,
+          borderRadius: 6,
+          overflow: 'hidden',
+          touchAction: 'none',
+          cursor: 'crosshair',
+          background: palette.background.paper,
+        }}
+      >
+        <svg width={width} height={PLANT_HEIGHT} style={{ display: 'block', borderBottom: `1px solid ${inks.grid}` }}>
+          <PlantLane view={view} scale={scale} />
+        </svg>
+        {lanes.map(({ direction, traces }) => (
+          <CurveLane
+            key={direction}
+            title={`Trace ${DIRECTION_NAME[direction]}`}
+            curves={traces.map((curve) => ({ curve, pen: pens[curve.role], name: curve.role }))}
+            scale={scale}
+            width={width}
+            height={laneHeight}
+            least={null}
+            floor={-34}
+          />
+        ))}
+        {differences.length > 0 && (
+          <CurveLane
+            title="Difference: present − baseline"
+            curves={differences.map((curve, i) => ({
+              curve,
+              name: DIRECTION_NAME[curve.direction],
+              pen: { color: inks.difference, width: 1.6, ...(i > 0 ? { dash: [2, 2] } : {}) },
+            }))}
+            scale={scale}
+            width={width}
+            height={laneHeight}
+            least={[-0.5, 0.5]}
+            floor={-12}
+            zeroLine
+          />
+        )}
+        <svg width={width} height={SUSPICION_HEIGHT} style={{ display: 'block' }}>
+          <SuspicionLane view={view} scale={scale} />
+        </svg>
+        <svg
+          width={width}
+          height={RULER_HEIGHT}
+          style={{ display: 'block', borderTop: `1px solid ${inks.grid}` }}
+          aria-hidden
+        >
+          {rulerTicks(view, scale).map(({ ground, label }) => (
+            <g key={label}>
+              <line x1={scale(ground)} x2={scale(ground)} y1={0} y2={6} stroke={inks.label} />
+              <text x={scale(ground)} y={20} textAnchor="middle" fontSize={12} fill={inks.label}>
+                {label}
+              </text>
+            </g>
+          ))}
+        </svg>
+        {cursor !== null && (
+          <div
+            style={{
+              position: 'absolute',
+              top: 0,
+              bottom: 0,
+              left: scale(cursor),
+              width: 1,
+              background: inks.cursor,
+              opacity: 0.6,
+              pointerEvents: 'none',
+            }}
+          />
+        )}
+      </div>
+    </Box>
+  )
+}
+
+/** Places worth a stop: nodes, events of the chosen wavelength and faults, in order along the ground. */
+function stops(view: LocateView, wavelength: number): number[] {
+  const events = view.traces
+    .filter((trace) => trace.wavelength === wavelength)
+    .flatMap((trace) => trace.events.map((event) => event.ground))
+  const all = [...view.nodes.map((node) => node.ground), ...events, ...view.faults.map((fault) => fault.ground)]
+  const sorted = all.filter((ground) => ground >= 0 && ground <= view.groundLength).sort((a, b) => a - b)
+  return sorted.filter((ground, i) => i === 0 || ground - sorted[i - 1]! > 2)
+}
+
+function CursorReadout({
+  view,
+  cursor,
+  lanes,
+  differences,
+}: {
+  view: LocateView
+  cursor: number | null
+  lanes: { direction: 'ab' | 'ba'; traces: TraceCurve[] }[]
+  differences: LocateView['differences']
+}) {
+  const { inks } = useTheme()
+  if (cursor === null) return null
+  const inside = Math.min(Math.max(cursor, 0), view.groundLength)
+  const read = (label: string, value: number | null, digits: number) =>
+    value === null ? null : `${label} ${value.toFixed(digits)} dB`
+  const parts = [
+    metres(chainageOf(view, inside)),
+    ...lanes.flatMap(({ direction, traces }) =>
+      traces.map((trace) => read(`${trace.role} ${direction === 'ab' ? '→' : '←'}`, valueAt(trace, cursor), 2)),
+    ),
+    ...differences.map((curve) => read(`Δ ${curve.direction === 'ab' ? '→' : '←'}`, valueAt(curve, cursor), 3)),
+  ].filter((part) => part !== null)
+  return (
+    <Box
+      component="output"
+      aria-label="Reading at the cursor"
+      sx={{ fontVariantNumeric: 'tabular-nums', fontSize: 13, color: inks.label }}
+    >
+      {parts.join('  ·  ')}
+    </Box>
+  )
+}
+
+function useWidth(element: React.RefObject<HTMLElement | null>): number {
+  const [width, setWidth] = useState(0)
+  useEffect(() => {
+    if (!element.current) return
+    const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)))
+    observer.observe(element.current)
+    return () => observer.disconnect()
+  }, [element])
+  return width
+}

@@ -1,0 +1,27 @@
+import type { GroundMap } from '@cold-thread/core/locate'
+
+/** Value of a polyline (xs rising) at x, straight on beyond its ends. */
+export function interpolate(xs: readonly number[], ys: readonly number[], x: number): number {
+  let low = 0
+  let high = xs.length - 1
+  while (high - low > 1) {
+    const middle = (low + high) >> 1
+    if (xs[middle]! <= x) low = middle
+    else high = middle
+  }
+  const width = xs[high]! - xs[low]!
+  return width > 0 ? ys[low]! + ((x - xs[low]!) / width) * (ys[high]! - ys[low]!) : ys[low]!
+}
+
+/** Ground of a trace distance. */
+export function groundOf(map: GroundMap, distance: number): number {
+  return interpolate(map.distance, map.ground, distance)
+}
+
+/** Trace distance of a place on the ground; in a coil, where the ground stands still, its beginning. */
+export function distanceOfGround(map: GroundMap, ground: number): number {
+  const rising = map.ground.at(-1)! > map.ground[0]!
+  const xs = rising ? map.ground : [...map.ground].reverse()
+  const ys = rising ? map.distance : [...map.distance].reverse()
+  return interpolate(xs, ys, ground)
+}

@@ -1,0 +1,76 @@
+import type { Direction, PlantBundle } from '@cold-thread/core/plant'
+import type { Fault, GroundMap, LocateWarning } from '@cold-thread/core/locate'
+import type { TraceEvent } from '@cold-thread/core/trace'
+
+/** A stored trace as it goes to the worker. */
+export interface TraceInput {
+  id: string
+  name: string
+  direction: Direction
+  launch: number | null
+  receive: number | null
+  bytes: ArrayBuffer
+}
+
+export interface LocateRequest {
+  plant: PlantBundle
+  linkId: string
+  baseline: TraceInput[]
+  present: TraceInput[]
+}
+
+/** Minimum and maximum of a series at falling resolution: level k holds runs of 2^k points. */
+export interface Pyramid {
+  low: Float32Array[]
+  high: Float32Array[]
+}
+
+/** A series on the ground ruler, ready for drawing. */
+export interface Curve {
+  /** Point i lies at first + i·spacing on the trace's scale, m. */
+  first: number
+  spacing: number
+  map: GroundMap
+  pyramid: Pyramid
+}
+
+export interface TraceCurve extends Curve {
+  id: string
+  role: 'baseline' | 'present'
+  direction: Direction
+  wavelength: number
+  simulated?: boolean
+  events: (TraceEvent & { ground: number })[]
+}
+
+export interface DifferenceCurve extends Curve {
+  direction: Direction
+  wavelength: number
+}
+
+export interface ThreadNodeView {
+  id: string
+  name: string
+  nodeKind: 'panel' | 'closure' | 'handhole' | 'pole'
+  joint: string
+  ground: number
+  chainage: number
+  /** m of coiled sheath on this link at the node */
+  slack: number
+}
+
+/** What the Locate stage draws and says. */
+export interface LocateView {
+  groundLength: number
+  /** Chainage of the ruler's 0 and its direction along the route. */
+  chainageAtZero: number
+  chainageSign: 1 | -1
+  nodes: ThreadNodeView[]
+  spans: { from: number; to: number; environment: string; cable: string }[]
+  landmarks: { name: string; ground: number }[]
+  traces: TraceCurve[]
+  differences: DifferenceCurve[]
+  faults: (Fault & { ground: number })[]
+  warnings: LocateWarning[]
+  milliseconds: number
+}

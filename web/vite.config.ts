@@ -1,0 +1,9 @@
+import react from '@vitejs/plugin-react'
+import { defineConfig } from 'vite'
+
+export default defineConfig({
+  plugins: [react()],
+  worker: { format: 'es' },
+  build: { target: 'es2022', sourcemap: true, chunkSizeWarningLimit: 900 },
+  server: { proxy: { '/api': 'http://127.0.0.1:8460' } },
+})
