@@ -1,6 +1,5 @@
 // npm start, npm run demo: everything from a fresh machine to a running application.
 import { fork } from 'node:child_process'
-import { rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { parseArgs } from 'node:util'
 import { databaseEnv, startMariadb } from './lib/mariadb.mjs'
@@ -65,8 +64,7 @@ async function main() {
       await stop(1)
     }
   }
-  if (options.fresh) rmSync(folder, { recursive: true, force: true })
-  const database = await startMariadb(folder, { onDeath })
+  const database = await startMariadb(folder, { fresh: options.fresh, onDeath })
 
   async function stop(status) {
     if (stopping) return

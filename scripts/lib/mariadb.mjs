@@ -1,10 +1,10 @@
 // A private MariaDB on loopback: own data folder, own socket, a free port, a password made at first start.
 import { spawn, spawnSync } from 'node:child_process'
-import { randomBytes } from 'node:crypto'
+import { createHash, randomBytes } from 'node:crypto'
 import { chmodSync, chownSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir, userInfo } from 'node:os'
-import { join } from 'node:path'
+import { join, resolve } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { run, StepError } from './step.mjs'
 
@@ -63,7 +63,7 @@ function canUse(folder, owner) {
 /** The wanted folder, or one under the system's state or temporary area that is printed. */
 function usableFolder(wanted, owner) {
   if (canUse(wanted, owner)) return wanted
-  const name = `cold-thread-${Buffer.from(wanted).toString('base64url').slice(-12)}`
+  const name = `cold-thread-${createHash('sha256').update(resolve(wanted)).digest('hex').slice(0, 12)}`
   for (const area of ['/var/lib', tmpdir()]) {
     const folder = join(area, name)
     if (canUse(folder, owner)) {
@@ -121,13 +121,14 @@ function initialise(folder, owner) {
 /**
  * Starts the database.
  * @param wantedFolder where its data, socket and password go
- * @param options.fast for tests; `onDeath` is told when it ends without being stopped
+ * @param options `fast` for tests, `fresh` deletes what was there; `onDeath` is told when it ends without being stopped
  * @returns connection facts with pid, `stop()` and `restart()`
  */
-export async function startMariadb(wantedFolder, { fast = false, onDeath } = {}) {
+export async function startMariadb(wantedFolder, { fast = false, fresh = false, onDeath } = {}) {
   const owner = systemUser()
   const folder = usableFolder(wantedFolder, owner)
   const passwordFile = join(folder, 'password')
+  if (fresh) for (const part of ['data', 'password']) rmSync(join(folder, part), { recursive: true, force: true })
   if (!installed(folder) || !existsSync(passwordFile)) {
     initialise(folder, owner)
     writeFileSync(passwordFile, randomBytes(24).toString('base64url'), { mode: 0o600 })

@@ -71,10 +71,11 @@ function checkLink(link: Link, at: string, plant: PlantBundle, nodes: Map<string
   if (link.receiveCord !== undefined) notNegative(link.receiveCord, `${at}.receiveCord`)
   if (link.path.length % 2 === 0)
     throw new PlantError('broken-path', `${at}.path`, 'a path runs cable, node, cable … and ends with a cable')
+  const odd = link.path.findIndex((step, j) => isCableStep(step) !== (j % 2 === 0))
+  if (odd >= 0)
+    throw new PlantError('broken-path', `${at}.path[${odd}]`, `expected a ${odd % 2 === 0 ? 'cable' : 'node'} here`)
   link.path.forEach((step, j) => {
     const here = `${at}.path[${j}]`
-    if (isCableStep(step) !== (j % 2 === 0))
-      throw new PlantError('broken-path', here, `expected a ${j % 2 === 0 ? 'cable' : 'node'} here`)
     if (!isCableStep(step)) {
       known(nodes, step.node, `${here}.node`, 'node')
       return

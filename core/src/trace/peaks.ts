@@ -44,7 +44,7 @@ export function findPeaks(search: PeakSearch): Peak[] {
     // The block that holds the fiber's end is half noise; what counts is the fiber before the rise.
     const own = sigmaAt(noise, i)
     const estimated = own < SIGNAL_LOST_DB ? own : sigmaAt(noise, i - noise.blockSize)
-    if (!(estimated < SIGNAL_LOST_DB)) continue
+    if (!(estimated < SIGNAL_LOST_DB) || (own >= SIGNAL_LOST_DB && isNoise(levels, i - 1))) continue
     const sigma = SIGMA_ALLOWANCE * estimated
     const base = sums.mean(i - 1 - before, i - 1)
     const spread = Math.sqrt(Math.min(1, noise.correlation / rising) + Math.min(1, noise.correlation / before))
@@ -81,6 +81,17 @@ export function settle(
     if (Math.abs(fall) < least) return Math.min(to, i + margin)
   }
   return to
+}
+
+/** Whether the points just before `end` scatter as no fiber does. */
+function isNoise(levels: Float64Array, end: number): boolean {
+  let low = Infinity
+  let high = -Infinity
+  for (let i = Math.max(0, end - 10); i < end; i++) {
+    if (levels[i]! < low) low = levels[i]!
+    if (levels[i]! > high) high = levels[i]!
+  }
+  return high - low > 4 * SIGNAL_LOST_DB
 }
 
 function highest(levels: Float64Array, from: number, to: number): number {

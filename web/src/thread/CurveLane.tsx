@@ -16,11 +16,13 @@ interface Props {
   least: [number, number] | null
   /** dB below which nothing is drawn: the noise floor. */
   floor: number
+  /** Stretch of ground that sets the scale: the link without its cords. */
+  within: [number, number]
   zeroLine?: boolean
 }
 
 /** One lane of curves in dB, drawn on a canvas, its scale fitted to what is in sight. */
-export function CurveLane({ title, curves, scale, width, height, least, floor, zeroLine = false }: Props) {
+export function CurveLane({ title, curves, scale, width, height, least, floor, within, zeroLine = false }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const { inks } = useTheme()
   const domain = levelDomain(
@@ -28,6 +30,7 @@ export function CurveLane({ title, curves, scale, width, height, least, floor, z
     scale,
     least,
     floor,
+    within,
   )
   const y = scaleLinear(domain, [height - 6, 18])
   const marks = y.ticks(Math.max(2, Math.floor(height / 34)))
@@ -104,8 +107,12 @@ function levelDomain(
   scale: ScaleLinear<number, number>,
   least: [number, number] | null,
   floor: number,
+  within: [number, number],
 ): [number, number] {
-  const [a, b] = scale.domain() as [number, number]
+  const margin = 0.002 * (within[1] - within[0])
+  const sight = scale.domain() as [number, number]
+  const a = Math.max(sight[0], within[0] + margin)
+  const b = Math.min(sight[1], within[1] - margin)
   let low = least ? least[0] : Infinity
   let high = least ? least[1] : -Infinity
   for (const curve of curves) {
@@ -118,6 +125,6 @@ function levelDomain(
     high = Math.max(high, range[1])
   }
   if (!(high > low)) return [-1, 1]
-  const margin = 0.06 * (high - low)
-  return [low - margin, high + margin]
+  const space = 0.06 * (high - low)
+  return [low - space, high + space]
 }

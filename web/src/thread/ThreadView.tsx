@@ -147,6 +147,7 @@ export function ThreadView({ view }: { view: LocateView }) {
             height={laneHeight}
             least={null}
             floor={-34}
+            within={[0, view.groundLength]}
           />
         ))}
         {differences.length > 0 && (
@@ -162,6 +163,7 @@ export function ThreadView({ view }: { view: LocateView }) {
             height={laneHeight}
             least={[-0.5, 0.5]}
             floor={-12}
+            within={[0, view.groundLength]}
             zeroLine
           />
         )}

@@ -43,29 +43,42 @@ export function CalloutPage({ account }: { account: Account }) {
   return (
     <>
       <StageKeys callout={callout} />
-      <Typography variant="h1">{callout.title}</Typography>
-      <Typography sx={{ color: 'text.secondary' }}>
-        {link.name}
-        {callout.simulated && ' (simulated fault)'}
-      </Typography>
-      {callout.alarm && <Typography sx={{ mt: 0.5 }}>{callout.alarm}</Typography>}
-      <Tabs
-        value={stage}
-        aria-label="Stages"
-        variant="fullWidth"
-        sx={{ my: 1.5, maxWidth: 640, '& .MuiTab-root': { minHeight: 48, fontSize: '1rem', minWidth: 0 } }}
+      <Box
+        sx={{
+          display: 'flex',
+          justifyContent: 'space-between',
+          alignItems: 'flex-end',
+          gap: 2,
+          flexWrap: 'wrap',
+          mb: 1.5,
+        }}
       >
-        {STAGES.map((name, i) => (
-          <Tab
-            key={name}
-            value={name}
-            label={TITLES[name]}
-            component={RouterLink}
-            to={`/callouts/${id}/${name}`}
-            title={`Key ${i + 1}`}
-          />
-        ))}
-      </Tabs>
+        <Box sx={{ flex: '1 1 380px' }}>
+          <Typography variant="h1">{callout.title}</Typography>
+          <Typography sx={{ color: 'text.secondary' }}>
+            {link.name}
+            {callout.simulated && ' (simulated fault)'}
+          </Typography>
+          {callout.alarm && <Typography>{callout.alarm}</Typography>}
+        </Box>
+        <Tabs
+          value={stage}
+          aria-label="Stages"
+          variant="fullWidth"
+          sx={{ flex: '1 1 360px', maxWidth: 520, '& .MuiTab-root': { minHeight: 48, fontSize: '1rem', minWidth: 0 } }}
+        >
+          {STAGES.map((name, i) => (
+            <Tab
+              key={name}
+              value={name}
+              label={TITLES[name]}
+              component={RouterLink}
+              to={`/callouts/${id}/${name}`}
+              title={`Key ${i + 1}`}
+            />
+          ))}
+        </Tabs>
+      </Box>
       <Box>
         <StageView account={account} callout={callout} plant={plant.bundle} link={link} />
       </Box>

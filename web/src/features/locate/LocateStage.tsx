@@ -74,6 +74,16 @@ function BeforeTheFirstShot({ plant, link, baselines }: StageProps & { baselines
   )
 }
 
+/** The 95 % interval; where the ground stands still, in a closure or coil, it is one place. */
+function Interval({ of: [from, to] }: { of: [number, number] }) {
+  if (to - from < 0.5) return <>95 % at this one place</>
+  return (
+    <>
+      95 % between <strong>{metres(from)}</strong> and <strong>{metres(to)}</strong>
+    </>
+  )
+}
+
 function FaultCards({ plant, view }: StageProps & { view: LocateView }) {
   if (view.faults.length === 0)
     return (
@@ -128,8 +138,7 @@ function FaultCard({
             {where.environment ? `, ${where.environment}` : ''}
           </Typography>
           <Typography sx={{ mt: 0.5 }}>
-            95 % between <strong>{metres(fault.interval95[0])}</strong> and{' '}
-            <strong>{metres(fault.interval95[1])}</strong>, cable {fault.cable}, between {nameOf(fault.betweenNodes[0])}{' '}
+            <Interval of={fault.interval95} />, cable {fault.cable}, between {nameOf(fault.betweenNodes[0])}{' '}
             and {nameOf(fault.betweenNodes[1])}
           </Typography>
           {position && (

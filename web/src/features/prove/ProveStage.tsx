@@ -25,12 +25,12 @@ export function ProveStage(props: StageProps) {
         </Box>
       )}
       {proof && <ProofCard proof={proof} />}
-      <TraceShelf {...props} role="after" title="Traces after the repair" />
       {proof && proof.events.length > 0 && (
         <Section title="Before and after">
           <ReadingsTable proof={proof} />
         </Section>
       )}
+      <TraceShelf {...props} role="after" title="Traces after the repair" />
     </>
   )
 }

@@ -1,0 +1,98 @@
+import { describe, expect, it } from 'vitest'
+import { drawTrace, type Drawn } from '../../testing/straightTrace.ts'
+import { analyzeTrace } from './analyze.ts'
+import { compareTraces } from './compare.ts'
+import { lossAt } from './lossAt.ts'
+
+const LINK: Drawn = {
+  points: 14_000,
+  peaks: [
+    { at: 500, height: 9 },
+    { at: 12_000, height: 14 },
+  ],
+  steps: [
+    { at: 500, rise: -0.3 },
+    { at: 4000, rise: -0.06 },
+  ],
+  end: 12_005.1,
+}
+const analyzed = (drawn: Drawn) => analyzeTrace(drawTrace({ ...LINK, ...drawn }))
+
+describe('comparing with the baseline', () => {
+  const baseline = analyzed({ seed: 1 })
+
+  it('the same fiber shot again is the same', () => {
+    for (let seed = 2; seed < 30; seed++) expect(compareTraces(baseline, analyzed({ seed })).verdict).toBe('same')
+  })
+
+  it('a new step is reported with its size, and only it', () => {
+    const steps = [...LINK.steps!, { at: 7000, rise: -0.25 }]
+    const { changes, verdict } = compareTraces(baseline, analyzed({ seed: 3, steps }))
+    expect(verdict).toBe('changed')
+    expect(changes.map((change) => change.kind)).toEqual(['new'])
+    expect(Math.abs(changes[0]!.distance - 7000)).toBeLessThan(8)
+    expect(changes[0]!.lossDelta!).toBeCloseTo(0.25, 1)
+  })
+
+  it('a splice that got worse has grown', () => {
+    const steps = [LINK.steps![0]!, { at: 4000, rise: -0.5 }]
+    const { changes } = compareTraces(baseline, analyzed({ seed: 4, steps }))
+    expect(changes.map((change) => change.kind)).toEqual(['grown'])
+    expect(changes[0]!.lossDelta!).toBeCloseTo(0.44, 1)
+  })
+
+  it('an end that came nearer is a break', () => {
+    const { changes, verdict } = compareTraces(baseline, analyzed({ seed: 5, end: 8800, peaks: [LINK.peaks![0]!] }))
+    expect(verdict).toBe('broken')
+    const cut = changes.find((change) => change.kind === 'break')!
+    expect(Math.abs(cut.distance - 8800)).toBeLessThan(4)
+  })
+
+  it('another launch cord is an offset, not a change', () => {
+    const moved: Drawn = {
+      points: 14_000,
+      peaks: LINK.peaks!.map((peak) => ({ ...peak, at: peak.at + 350 })),
+      steps: [...LINK.steps!.map((step) => ({ ...step, at: step.at + 350 })), { at: 7350, rise: -0.25 }],
+      end: 12_355.1,
+    }
+    const { alignment, changes } = compareTraces(baseline, analyzed({ seed: 6, ...moved }))
+    expect(alignment.offset).toBeCloseTo(-350, 0)
+    expect(changes.map((change) => change.kind)).toEqual(['new'])
+    expect(Math.abs(changes[0]!.distance - 7000)).toBeLessThan(8)
+  })
+
+  it('another instrument setting (pulse, spacing, power) is not a change', () => {
+    const other = drawTrace({ ...LINK, points: 7000, spacing: 2, pulseWidth: 100e-9, seed: 8, end: 12_010.2 })
+    other.levels = other.levels.map((level) => level - 1.7)
+    expect(
+      compareTraces(baseline, analyzeTrace(other)).changes.filter(
+        (change) => change.lossDelta !== null && Math.abs(change.lossDelta) > 0.03,
+      ),
+    ).toEqual([])
+  })
+
+  it('says the smallest change that it would have seen', () => {
+    const { detectionLimit } = compareTraces(baseline, analyzed({ seed: 9 }))
+    expect(detectionLimit.length).toBeGreaterThan(0)
+    for (const stretch of detectionLimit) expect(stretch.loss).toBeGreaterThan(0)
+  })
+
+  it('refuses another wavelength and another fiber', () => {
+    const otherWavelength = { ...baseline, trace: { ...baseline.trace, wavelength: 1310 } }
+    expect(() => compareTraces(baseline, otherWavelength)).toThrow(/1310 nm/)
+    const named = (fiberId: string) => ({ ...baseline, trace: { ...baseline.trace, cableId: 'c', fiberId } })
+    expect(() => compareTraces(named('5'), named('6'))).toThrow(/fiber "6"/)
+  })
+})
+
+describe('loss at a known place', () => {
+  it('is measured where no event was found', () => {
+    const analysis = analyzed({ seed: 11, steps: [LINK.steps![0]!] })
+    const reading = lossAt(analysis, 4000, 10)!
+    expect(Math.abs(reading.loss)).toBeLessThan(4 * reading.sigma)
+  })
+
+  it('is not invented beyond the end', () => {
+    expect(lossAt(analyzed({ seed: 12 }), 13_500, 10)).toBeNull()
+  })
+})

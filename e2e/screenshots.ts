@@ -1,0 +1,66 @@
+// Takes the pictures of docs/screenshots from a running demo: npm run screenshots -- http://127.0.0.1:8460 [folder]
+import { chromium, type Page } from '@playwright/test'
+import { mkdirSync } from 'node:fs'
+import { join } from 'node:path'
+
+const [address = 'http://127.0.0.1:8460', folder = 'docs/screenshots', only = ''] = process.argv.slice(2)
+const WIDE = { width: 1280, height: 800 }
+const PHONE = { width: 390, height: 844 }
+
+interface View {
+  name: string
+  size: { width: number; height: number }
+  dark?: boolean
+  go(page: Page): Promise<void>
+}
+
+async function openCallout(page: Page, title: string, stage: string): Promise<void> {
+  await page.goto(address)
+  await page.getByRole('link', { name: new RegExp(title) }).click()
+  await page.getByRole('tab', { name: stage }).click()
+  await page.waitForTimeout(2500)
+}
+
+const VIEWS: View[] = [
+  { name: 'sign-in', size: WIDE, go: async (page) => void (await page.waitForTimeout(300)) },
+  { name: 'board', size: WIDE, go: async (page) => void (await page.waitForTimeout(800)) },
+  { name: 'locate', size: WIDE, go: (page) => openCallout(page, 'Office network', 'Locate') },
+  { name: 'locate-dark', size: WIDE, dark: true, go: (page) => openCallout(page, 'Flood telemetry', 'Locate') },
+  { name: 'locate-phone', size: PHONE, go: (page) => openCallout(page, 'Office network', 'Locate') },
+  { name: 'join', size: WIDE, go: (page) => openCallout(page, 'Office network', 'Join') },
+  { name: 'join-phone', size: PHONE, dark: true, go: (page) => openCallout(page, 'Office network', 'Join') },
+  { name: 'prove', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry', 'Prove') },
+  { name: 'prove-phone', size: PHONE, go: (page) => openCallout(page, 'Flood telemetry', 'Prove') },
+  { name: 'close', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry', 'Close') },
+  {
+    name: 'plant',
+    size: WIDE,
+    go: async (page) => {
+      await page.goto(`${address}/plant`)
+      await page.waitForTimeout(800)
+    },
+  },
+]
+
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium' })
+mkdirSync(folder, { recursive: true })
+for (const { name, size, dark, go } of VIEWS) {
+  if (only !== '' && !only.split(',').includes(name)) continue
+  const context = await browser.newContext({ viewport: size, colorScheme: dark ? 'dark' : 'light' })
+  const page = await context.newPage()
+  page.on('pageerror', (error) => console.error(name, error.message))
+  page.on('console', (message) => {
+    if (message.type() === 'error') console.error(name, message.text())
+  })
+  await page.goto(address)
+  if (name !== 'sign-in') {
+    await page.getByLabel('Name').fill('lead')
+    await page.getByLabel('Password').fill('ottermere-lead')
+    await page.getByRole('button', { name: 'Sign in' }).click()
+    await page.getByRole('heading', { name: 'Callouts' }).waitFor()
+  }
+  await go(page)
+  await page.screenshot({ path: join(folder, `${name}.png`) })
+  await context.close()
+}
+await browser.close()

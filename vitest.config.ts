@@ -1,0 +1,22 @@
+import { defineConfig } from 'vitest/config'
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: 'core', include: ['core/src/**/*.test.ts'] } },
+      { test: { name: 'contract', include: ['contract/src/**/*.test.ts'] } },
+      { test: { name: 'cli', include: ['cli/src/**/*.test.ts'], testTimeout: 60_000 } },
+      { test: { name: 'web', include: ['web/src/**/*.test.ts'] } },
+      { test: { name: 'scripts', include: ['scripts/**/*.test.ts'] } },
+      {
+        test: {
+          name: 'server',
+          include: ['server/src/**/*.test.ts'],
+          globalSetup: ['server/src/testing/globalSetup.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 90_000,
+        },
+      },
+    ],
+  },
+})
