@@ -1,11 +1,12 @@
 // npm test: everything from a fresh machine, then all checks; closes with "N passed, N failed".
 import { join } from 'node:path'
+import { stripVTControlCharacters } from 'node:util'
 import { checkDisk, checkNode, installChromium, installMariadb, installPackages, build, ROOT } from './lib/setup.mjs'
 import { report, watch } from './lib/step.mjs'
 
 /** Passed and failed counts that a runner printed, or one for the step as a whole. */
 function countsOf({ status, output }) {
-  const plain = output.replaceAll(/\u001b\[[0-9;]*m/g, '')
+  const plain = stripVTControlCharacters(output)
   const vitest = /^\s*Tests\s+(.*)$/m.exec(plain)?.[1]
   const number = (text, word) => Number(new RegExp(`(\\d+) ${word}`).exec(text ?? '')?.[1] ?? 0)
   if (vitest)

@@ -68,11 +68,6 @@ export const access = plugin(
 function refuseForeignOrigin(request: FastifyRequest, publicAddress: string | undefined): void {
   const { origin, host } = request.headers
   const own = new Set([host, publicAddress && new URL(publicAddress).host])
-  let from: string | null = null
-  try {
-    from = origin === undefined ? null : new URL(origin).host
-  } catch {
-    from = null
-  }
+  const from = origin !== undefined && URL.canParse(origin) ? new URL(origin).host : null
   if (from === null || !own.has(from)) throw new AppError('foreign-origin')
 }

@@ -1,0 +1,72 @@
+import { ROLES, type Role } from '@cold-thread/contract'
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { HOST, ORIGIN, startTestServer, type TestServer } from './testing/index.ts'
+
+const ID = '0197b1a0-0000-7000-8000-000000000001'
+const FIELD: Role[] = ['technician', 'lead']
+const RECORDS: Role[] = ['lead', 'records keeper']
+const ALL: Role[] = [...ROLES]
+
+/** Who may call what: every route of the API but the ones that anybody may. */
+const TABLE: [method: 'GET' | 'PUT' | 'PATCH' | 'DELETE', url: string, roles: Role[]][] = [
+  ['GET', '/api/accounts', ALL],
+  ['PUT', `/api/accounts/${ID}`, ['lead']],
+  ['GET', '/api/plant', ALL],
+  ['PUT', '/api/plant', RECORDS],
+  ['GET', '/api/callouts', ALL],
+  ['GET', `/api/callouts/${ID}`, ALL],
+  ['PUT', `/api/callouts/${ID}`, FIELD],
+  ['PATCH', `/api/callouts/${ID}`, FIELD],
+  ['GET', `/api/callouts/${ID}/observations`, ALL],
+  ['PUT', `/api/callouts/${ID}/observations/${ID}`, FIELD],
+  ['GET', `/api/callouts/${ID}/traces`, ALL],
+  ['PUT', `/api/callouts/${ID}/traces/${ID}`, FIELD],
+  ['GET', '/api/links/level-control/baselines', ALL],
+  ['PUT', `/api/links/level-control/baselines/${ID}`, RECORDS],
+  ['PUT', `/api/callouts/${ID}/shots/${ID}`, FIELD],
+  ['GET', `/api/traces/${ID}/file`, ALL],
+  ['DELETE', `/api/traces/${ID}`, ['technician', 'lead', 'records keeper']],
+  ['GET', `/api/callouts/${ID}/verdict`, ALL],
+  ['GET', `/api/callouts/${ID}/sign-off`, ALL],
+  ['PUT', `/api/callouts/${ID}/sign-off/${ID}`, ['lead']],
+  ['GET', `/api/callouts/${ID}/readings.csv`, ALL],
+]
+
+describe('who may call a route', () => {
+  let server: TestServer
+  beforeAll(async () => {
+    server = await startTestServer(inject('database'))
+  })
+  afterAll(() => server.close())
+
+  const call = (method: 'GET' | 'PUT' | 'PATCH' | 'DELETE', url: string, cookie?: string, origin = ORIGIN) =>
+    server.app.inject({ method, url, headers: { host: HOST, origin, ...(cookie ? { cookie } : {}) } })
+
+  it.each(TABLE)('%s %s', async (method, url, roles) => {
+    expect((await call(method, url)).statusCode).toBe(401)
+    for (const role of ROLES) {
+      const { statusCode } = await call(method, url, server.cookies[role])
+      if (roles.includes(role)) expect([401, 403]).not.toContain(statusCode)
+      else expect(statusCode).toBe(403)
+    }
+  })
+
+  it('a write from another site is refused', async () => {
+    const reply = await call('PUT', `/api/callouts/${ID}`, server.cookies.lead, 'http://elsewhere.test')
+    expect(reply.json()).toMatchObject({ code: 'foreign-origin' })
+  })
+
+  it('sign-in attempts are limited', async () => {
+    const attempt = () =>
+      server.app.inject({
+        method: 'POST',
+        url: '/api/session',
+        headers: { host: HOST, origin: ORIGIN },
+        payload: { name: 'nobody', password: 'wrong' },
+      })
+    const statuses: number[] = []
+    for (let i = 0; i < 7; i++) statuses.push((await attempt()).statusCode)
+    expect(statuses.slice(0, 5)).toEqual([401, 401, 401, 401, 401])
+    expect(statuses.at(-1)).toBe(429)
+  })
+})
