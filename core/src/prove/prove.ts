@@ -132,8 +132,10 @@ function judgeJoint(
   const deltaSigma = fresh?.sigma ?? 0
   const changed = delta !== null && Math.abs(delta) > Math.max(repeatability.value, SIGNIFICANT * deltaSigma)
   const most = isConnector ? rules.pair : rules.splice.limit
-  // An untouched joint is held to its own baseline; one that was redone to the limit of its kind.
-  const limit = old.mean && !changed ? Math.max(old.mean.loss + repeatability.value, 0) : most.value
+  // An untouched joint is held to its own baseline, read from the same directions; one that was redone to the limit of its kind.
+  const lossBefore = fresh?.old ?? old.mean?.loss ?? null
+  const held = lossBefore !== null && !changed
+  const limit = held ? Math.max(lossBefore + repeatability.value, 0) : most.value
   return {
     wavelength: wavelengthOf(after, before),
     chainage: node.chainage,
@@ -141,14 +143,14 @@ function judgeJoint(
     place: node.name,
     kind: node.joint === 'through' ? 'splice' : node.joint,
     status: now.mean === null ? 'open' : changed ? 'changed' : 'unchanged',
-    lossBefore: old.mean?.loss ?? null,
+    lossBefore,
     lossAfter: now.mean?.loss ?? null,
     lossTwoWay: now.mean?.twoWay ? now.mean.loss : null,
     lossSigma: now.mean?.sigma ?? null,
     reflectanceBefore: old.reflectance,
     reflectanceAfter: now.reflectance,
     limit,
-    limitSource: old.mean && !changed ? `baseline + ${repeatability.value} dB (${repeatability.source})` : most.source,
+    limitSource: held ? `baseline + ${repeatability.value} dB (${repeatability.source})` : most.source,
     holds: holdsAgainst(now.mean?.loss ?? null, now.mean?.sigma ?? null, limit),
   }
 }
@@ -281,15 +283,14 @@ function judgeTotal(
   events: readonly ProofEvent[],
   rules: RuleBook,
 ): ProofTotal {
-  const totalOf = (surveys: readonly Survey[]) => {
-    const from = (direction: 'ab' | 'ba') => {
-      const one = surveys.find((s) => s.shot.direction === direction && s.shot.analysis.trace.wavelength === wavelength)
-      return one ? linkLoss(one) : null
-    }
-    return twoWayLoss(from('ab'), from('ba'))
+  const totalFrom = (surveys: readonly Survey[], direction: 'ab' | 'ba') => {
+    const one = surveys.find((s) => s.shot.direction === direction && s.shot.analysis.trace.wavelength === wavelength)
+    return one ? linkLoss(one) : null
   }
-  const old = totalOf(before)
-  const now = totalOf(after)
+  const now = twoWayLoss(totalFrom(after, 'ab'), totalFrom(after, 'ba'))
+  // Like with like: the baseline is read from the directions that were shot after the repair.
+  const shared = (direction: 'ab' | 'ba') => (totalFrom(after, direction) ? totalFrom(before, direction) : null)
+  const old = twoWayLoss(shared('ab'), shared('ba'))
   const added = events.filter((event) => event.wavelength === wavelength && event.status === 'new').length
   return {
     before: old?.loss ?? null,

@@ -1,0 +1,104 @@
+import { describe, expect, it } from 'vitest'
+import { shootTwoCables } from '../../testing/shootTwoCables.ts'
+import { twoCablePlant } from '../../testing/plants.ts'
+import type { Damage } from '../sim/index.ts'
+import { backscatterDifference, holdsAgainst, proveRepair, ruleBook, twoWayLoss } from './index.ts'
+
+const plant = twoCablePlant()
+const baseline = shootTwoCables([])
+const prove = (damages: Damage[], change = {}) =>
+  proveRepair({ plant, linkId: 'l', baseline, after: shootTwoCables(damages, 50), ...change })
+
+describe('two-way loss', () => {
+  it('is the mean, in which the backscatter difference cancels (IEC 61280-4-2)', () => {
+    // K1 − K2 = 0.4 dB, true 0.05: readings 0.25 and −0.15.
+    const [ab, ba] = [
+      { loss: 0.25, sigma: 0.02 },
+      { loss: -0.15, sigma: 0.02 },
+    ]
+    expect(twoWayLoss(ab, ba)!.loss).toBeCloseTo(0.05, 12)
+    expect(twoWayLoss(ab, ba)!.sigma).toBeCloseTo(0.02 / Math.SQRT2, 12)
+    expect(backscatterDifference(ab, ba)).toBeCloseTo(0.4, 12)
+  })
+
+  it('from one end only is kept and said', () => {
+    expect(twoWayLoss(null, { loss: 0.1, sigma: 0.01 })).toEqual({ loss: 0.1, sigma: 0.01, twoWay: false })
+    expect(twoWayLoss(null, null)).toBeNull()
+  })
+})
+
+describe('limits', () => {
+  it('are those of TIA-568.3-D: splice 0.3 dB, mated pair 0.75 dB; reflectance −20, −35, −55 dB (from memory)', () => {
+    const { splice, pair, reflectance } = ruleBook('standard')
+    expect([splice.limit.value, pair.value]).toEqual([0.3, 0.75])
+    expect([reflectance.multimode.value, reflectance.singleMode.value, reflectance.angled.value]).toEqual([
+      -20, -35, -55,
+    ])
+    expect(splice.limit.source).toBe('TIA-568.3-D')
+  })
+
+  it.each([
+    [0.2, 0.02, 'yes'],
+    [0.28, 0.02, 'close'],
+    [0.31, 0.02, 'close'],
+    [0.35, 0.02, 'no'],
+    [null, null, 'unknown'],
+  ] as const)('0.3 dB against %f ± %f is "%s" (JCGM 100, k = 2)', (value, sigma, holds) => {
+    expect(holdsAgainst(value, sigma, 0.3)).toBe(holds)
+  })
+
+  it('names the books there are when one is unknown', () => {
+    expect(() => ruleBook('house')).toThrow(/standard, tight/)
+  })
+})
+
+describe('the verdict on a repair', () => {
+  it('a link that reads as before is restored', () => {
+    expect(prove([]).verdict).toBe('restored')
+  })
+
+  it('a bad joint left behind is not restored, and the reason names it', () => {
+    const { verdict, reasons, events } = prove([{ at: { node: 'n1' }, breaks: false, loss: 0.6 }])
+    expect(verdict).toBe('not-restored')
+    expect(reasons.join()).toMatch(/Middle closure/)
+    const joint = events.find((event) => event.node === 'n1')!
+    expect(joint.lossTwoWay! - joint.lossBefore!).toBeCloseTo(0.6, 1)
+    expect(joint.holds).toBe('no')
+  })
+
+  it('a new splice within the good limit is restored and listed as new', () => {
+    const { verdict, events } = prove([{ at: { chainage: 1500 }, breaks: false, loss: 0.06 }])
+    expect(verdict).toBe('restored')
+    const added = events.filter((event) => event.status === 'new')
+    expect(added).toHaveLength(1)
+    expect(Math.abs(added[0]!.chainage - 1500)).toBeLessThan(15)
+  })
+
+  it('a new splice over the good limit is a remark, over the limit a refusal', () => {
+    expect(prove([{ at: { chainage: 1500 }, breaks: false, loss: 0.2 }]).verdict).toBe('restored-with-remarks')
+    expect(prove([{ at: { chainage: 1500 }, breaks: false, loss: 0.5 }]).verdict).toBe('not-restored')
+  })
+
+  it('a fiber that is still broken is not restored', () => {
+    const { verdict, next } = prove([{ at: { chainage: 1500 }, breaks: true }])
+    expect(verdict).toBe('not-restored')
+    expect(next).toContain('locate the remaining break')
+  })
+
+  it('without any trace after, nothing can be told', () => {
+    expect(prove([], { after: [] }).verdict).toBe('cannot-tell')
+  })
+
+  it('without a baseline it is judged by limits only, and says so', () => {
+    const { verdict, reasons } = prove([], { baseline: [] })
+    expect(verdict).toBe('restored-with-remarks')
+    expect(reasons.join()).toMatch(/no baseline/)
+  })
+
+  it('from one end only it remains with a remark', () => {
+    const after = shootTwoCables([], 50).filter((shot) => shot.direction === 'ab')
+    const { verdict, reasons } = prove([], { after })
+    expect(verdict).toBe('restored-with-remarks')
+    expect(reasons.join()).toMatch(/one end only/)
+  })
+})
