@@ -47,6 +47,8 @@ export class CompareError extends Error {
 const SAME_WAVELENGTH_NM = 15
 /** Reflectance of one connector differs by this between matings and pulses, dB (common practice). */
 const REFLECTANCE_SPREAD_DB = 4
+/** Weaker reflections without loss are no fault: the best angled connectors reflect −60 dB (from memory). */
+const FAINTEST_REFLECTION_DB = -65
 /** Loss changes below this are not worth a visit and lie within what instruments agree on, dB (common practice). */
 const SMALLEST_CHANGE_DB = 0.02
 
@@ -185,6 +187,7 @@ function reflectionChanges(
   const partner = new Map(alignment.matches.map(([a, b]) => [b, a]))
   return present.events.flatMap((event, k): Change[] => {
     if (event.kind === 'start' || event.kind === 'end' || event.reflectance === null) return []
+    if (event.reflectance < FAINTEST_REFLECTION_DB) return []
     const distance = toBaseline(event)
     if (distance > limit - near || steps.some((step) => isAt(step, distance, near))) return []
     const matched = partner.get(k)
