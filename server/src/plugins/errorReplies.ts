@@ -8,7 +8,8 @@ import { toAppError } from '../errors.ts'
 export const errorReplies = plugin(
   async (app) => {
     app.setErrorHandler((error: FastifyError, request, reply) => {
-      const expected = toAppError(error)
+      // The framework's own errors are RangeErrors and the like too: they are told by their code.
+      const expected = isFrameworks(error) ? null : toAppError(error)
       if (expected) return reply.code(expected.status).send(expected.body())
       const body = frameworkError(error)
       if (body.code === 'internal') request.log.error(error)
@@ -20,6 +21,10 @@ export const errorReplies = plugin(
   },
   { name: 'error-replies' },
 )
+
+function isFrameworks(error: { code?: string }): boolean {
+  return error.code?.startsWith('FST_') === true
+}
 
 function frameworkError(error: FastifyError): ErrorBody {
   if (hasZodFastifySchemaValidationErrors(error)) {
