@@ -1,0 +1,179 @@
+import { analyzeDocument, compareDocument, locateDocument, proveDocument, refusedDocument } from '@cold-thread/contract'
+import { DEMO_DAMAGES, OTTERMERE, shootBothWays } from '@cold-thread/demo'
+import { readTraceFile } from '@cold-thread/core/trace'
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import Papa from 'papaparse'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { main } from './main.ts'
+
+const folder = mkdtempSync(join(tmpdir(), 'ct-cli-'))
+const at = (name: string) => join(folder, name)
+const trace = (role: string, direction: string, wavelength = 1550) =>
+  at(`visitor-wan-${role}-${direction}-${wavelength}.sor`)
+
+async function run(...args: string[]) {
+  const documents: unknown[] = []
+  const messages: string[] = []
+  const push = (document: unknown) => documents.push(JSON.parse(JSON.stringify(document)))
+  const status = await main(['node', 'cold-thread', ...args], {
+    json: push,
+    line: push,
+    message: (text) => messages.push(text),
+  })
+  return { status, documents, messages }
+}
+
+beforeAll(() => {
+  writeFileSync(at('plant.json'), JSON.stringify(OTTERMERE))
+  for (const role of ['baseline', 'present', 'after'] as const)
+    for (const shot of shootBothWays('visitor-wan', role, DEMO_DAMAGES.splice, new Date('2026-03-01')))
+      writeFileSync(at(shot.fileName), shot.content)
+  writeFileSync(at('broken.sor'), readFileSync(trace('present', 'ab')).subarray(0, 3000))
+})
+afterAll(() => rmSync(folder, { recursive: true }))
+
+const LINK = ['--plant', at('plant.json'), '--link', 'visitor-wan']
+const BASELINE = ['--baseline', trace('baseline', 'ab'), '--baseline-b', trace('baseline', 'ba')]
+
+describe('analyze', () => {
+  it('prints the documented JSON', async () => {
+    const { status, documents } = await run('analyze', trace('present', 'ab'), '--json')
+    expect(status).toBe(0)
+    const document = analyzeDocument.parse(documents[0])
+    expect(document.trace).toMatchObject({ wavelength: 1550, locationA: 'Basin control room' })
+    expect(document.events[0]!.kind).toBe('start')
+    expect(document.events.at(-1)!.kind).toBe('end')
+  })
+
+  it('of several files reports the refused one in its place and goes on', async () => {
+    const { status, documents } = await run('analyze', trace('present', 'ab'), at('broken.sor'), trace('present', 'ba'))
+    expect(status).toBe(1)
+    expect(documents).toHaveLength(3)
+    expect(refusedDocument.parse(documents[1]).error).toMatchObject({ code: 'truncated', block: 'DataPts' })
+    analyzeDocument.parse(documents[2])
+  })
+
+  it('a refused file is one clear line with block and byte', async () => {
+    const { status, messages } = await run('analyze', at('broken.sor'))
+    expect(status).toBe(1)
+    expect(messages).toEqual([expect.stringMatching(/broken\.sor: .*block DataPts, byte \d+/)])
+  })
+})
+
+describe('compare', () => {
+  it('finds the demo’s 0.9 dB at Lock 9', async () => {
+    const { documents } = await run('compare', trace('baseline', 'ab'), trace('present', 'ab'))
+    const { verdict, changes } = compareDocument.parse(documents[0])
+    expect(verdict).toBe('changed')
+    expect(changes).toHaveLength(1)
+    expect(changes[0]!.lossDelta!).toBeCloseTo(0.9, 1)
+  })
+
+  it('refuses two wavelengths', async () => {
+    const { status, messages } = await run('compare', trace('baseline', 'ab', 1310), trace('present', 'ab'))
+    expect([status, messages[0]]).toEqual([1, expect.stringMatching(/1310 nm.*1550 nm/)])
+  })
+})
+
+describe('locate and prove', () => {
+  it('locate puts the fault at the closure', async () => {
+    const present = ['--present', trace('present', 'ab'), '--present-b', trace('present', 'ba')]
+    const { documents } = await run('locate', ...LINK, ...BASELINE, ...present)
+    const { faults } = locateDocument.parse(documents[0])
+    expect(faults.map((fault) => fault.places[0]!.node)).toEqual(['lock-9'])
+  })
+
+  it('prove finds the repair restored, and the fault left not', async () => {
+    const verdictOf = async (role: string) => {
+      const { documents } = await run(
+        'prove',
+        ...LINK,
+        ...BASELINE,
+        '--after',
+        trace(role, 'ab'),
+        '--after-b',
+        trace(role, 'ba'),
+      )
+      return proveDocument.parse(documents[0]).verdict
+    }
+    expect(await verdictOf('after')).toBe('restored')
+    expect(await verdictOf('present')).toBe('not-restored')
+  })
+
+  it.each([
+    ['an unknown link', ['--plant', at('plant.json'), '--link', 'x'], /no link "x"/],
+    ['a plant that is no JSON', ['--plant', at('broken.sor'), '--link', 'x'], /not JSON/],
+    ['a file that is not there', ['--plant', at('nowhere.json'), '--link', 'x'], /no such file/],
+  ])('%s is refused in one line', async (_, args, line) => {
+    const { status, messages } = await run('locate', ...args)
+    expect([status, messages]).toEqual([1, [expect.stringMatching(line)]])
+  })
+
+  it('a record that contradicts itself names the field', async () => {
+    const nodes = OTTERMERE.nodes.map((node) => ({ ...node, routeId: 'x' }))
+    writeFileSync(at('bad-plant.json'), JSON.stringify({ ...OTTERMERE, nodes }))
+    const { messages } = await run('locate', '--plant', at('bad-plant.json'), '--link', 'visitor-wan')
+    expect(messages[0]).toMatch(/nodes\[0\]\.routeId: there is no route "x"/)
+  })
+
+  it('an unknown rule book is refused', async () => {
+    const { status, messages } = await run('prove', ...LINK, '--after', trace('after', 'ab'), '--rules', 'house')
+    expect([status, messages[0]]).toEqual([1, expect.stringMatching(/standard, tight/)])
+  })
+})
+
+describe('simulate and convert', () => {
+  it('simulate shoots both ends, with and without the damage, the same for the same seed', async () => {
+    writeFileSync(at('damage.json'), JSON.stringify([DEMO_DAMAGES.splice]))
+    const shoot = (out: string) =>
+      run('simulate', ...LINK, '--damage', at('damage.json'), '--wavelength', '1550', '--seed', '5', '--out', at(out))
+    const [{ documents }] = await Promise.all([shoot('one'), shoot('two')])
+    const { files } = documents[0] as { files: { file: string; role: string; direction: string }[] }
+    expect(files.map(({ role, direction }) => `${role} ${direction}`)).toEqual([
+      'baseline ab',
+      'baseline ba',
+      'present ab',
+      'present ba',
+    ])
+    const twin = files[0]!.file.replace('/one/', '/two/')
+    expect(readFileSync(twin).equals(readFileSync(files[0]!.file))).toBe(true)
+  })
+
+  it('a damage that does not fit names its field', async () => {
+    writeFileSync(at('odd.json'), JSON.stringify([{ at: { node: 'lock-9' } }]))
+    const { status, messages } = await run('simulate', ...LINK, '--damage', at('odd.json'), '--out', at('odd'))
+    expect([status, messages[0]]).toEqual([1, expect.stringMatching(/\[0\]\.breaks/)])
+  })
+
+  it('convert rewrites a trace without losing a field', async () => {
+    await run('convert', trace('present', 'ab'), at('again.sor'))
+    expect(readTraceFile(readFileSync(at('again.sor')))).toEqual(readTraceFile(readFileSync(trace('present', 'ab'))))
+  })
+
+  it('convert writes points as CSV with units in the header', async () => {
+    await run('convert', trace('present', 'ab'), at('points.csv'))
+    const rows = Papa.parse<string[]>(readFileSync(at('points.csv'), 'utf8').trim()).data
+    expect(rows[0]).toEqual(['distance_m', 'level_dB'])
+    expect(rows).toHaveLength(1 + readTraceFile(readFileSync(trace('present', 'ab'))).data.scales[0]!.values.length)
+  })
+
+  it('convert writes the plant as GeoJSON', async () => {
+    await run('convert', at('plant.json'), at('plant.geojson'))
+    expect(JSON.parse(readFileSync(at('plant.geojson'), 'utf8')).type).toBe('FeatureCollection')
+  })
+
+  it('a conversion that does not exist is refused', async () => {
+    expect((await run('convert', at('plant.json'), at('plant.pdf'))).status).toBe(1)
+  })
+})
+
+describe('wrong usage', () => {
+  it.each([[['locate']], [['analyse']], [['simulate', ...LINK, '--out', at('x'), '--seed', 'five']]])(
+    '%j ends with 2',
+    async (args) => {
+      expect((await run(...args)).status).toBe(2)
+    },
+  )
+})
