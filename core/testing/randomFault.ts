@@ -1,5 +1,13 @@
-import { buildThread, placeAt, type PlantBundle, type PlantNode, type Cable, type Thread } from '../src/plant/index.ts'
-import { fiberAtChainage, seededRandom, shootLink, type Damage, type LinkShot, type Random } from '../src/sim/index.ts'
+import {
+  buildThread,
+  fiberAtChainage,
+  placeAt,
+  type PlantBundle,
+  type PlantNode,
+  type Cable,
+  type Thread,
+} from '../src/plant/index.ts'
+import { seededRandom, shootLink, type Damage, type LinkShot, type Random } from '../src/sim/index.ts'
 import { analyzeTrace, decodeTrace } from '../src/trace/index.ts'
 import type { Shot } from '../src/locate/index.ts'
 

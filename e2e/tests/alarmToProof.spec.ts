@@ -1,37 +1,149 @@
-import { expect, test, type Page } from '@playwright/test'
+import { DEMO_DAMAGES, shootBothWays } from '@cold-thread/demo'
+import { expect, test, type Locator, type Page } from '@playwright/test'
+import { readFileSync } from 'node:fs'
+import Papa from 'papaparse'
+import { signIn } from './signIn.ts'
 
-async function signIn(page: Page, name: string): Promise<void> {
-  await page.goto('/')
-  await page.getByLabel('Name').fill(name)
-  await page.getByLabel('Password').fill(`ottermere-${name}`)
-  await page.getByRole('button', { name: 'Sign in' }).click()
-  await expect(page.getByRole('heading', { name: 'Callouts' })).toBeVisible()
+const BREAK_AT = DEMO_DAMAGES.break.at.chainage
+
+const files = (role: 'present' | 'after') =>
+  shootBothWays('level-control', role, DEMO_DAMAGES.break, new Date('2026-03-01T02:40:00Z')).map((shot) => ({
+    name: shot.fileName,
+    mimeType: 'application/octet-stream',
+    buffer: shot.content,
+  }))
+
+/** "12 734 m" as a number. */
+async function metresIn(locator: Locator): Promise<number> {
+  return Number((await locator.textContent())!.replaceAll(/[^\d.]/g, ''))
 }
 
-test('a repaired link is measured again, proved and signed', async ({ page }) => {
-  await signIn(page, 'lead')
-  await page.getByRole('link', { name: /Office network shows errors/ }).click()
+async function fileSaved(page: Page, link: Locator): Promise<{ name: string; bytes: Buffer }> {
+  const [download] = await Promise.all([page.waitForEvent('download'), link.click()])
+  return { name: download.suggestedFilename(), bytes: readFileSync((await download.path())!) }
+}
 
-  // The fault of the demo sits at the Lock 9 closure: 0.9 dB.
+test('from the alarm to the signed proof: upload, place, splice, measure again, verdict, signature, files', async ({
+  page,
+}) => {
+  // 1. The board: the fresh callout waits for its first shot.
+  await signIn(page, 'lead')
+  await page.getByRole('link', { name: /Level control link is down/ }).click()
+  await expect(page.getByRole('heading', { name: 'Shoot the link' })).toBeVisible()
+
+  // 2. A file that is no trace is refused with its reason and nothing is kept.
+  const picker = page.getByLabel('Trace files, present')
+  await picker.setInputFiles({ name: 'photo.sor', mimeType: 'image/png', buffer: Buffer.from('not a trace at all') })
+  await expect(page.getByRole('alert')).toContainText('photo.sor')
+  await expect(page.getByRole('alert')).toContainText('byte 0')
+
+  // 3. Four real files, both ends and two wavelengths: the break is placed on the ground, within its interval.
+  await picker.setInputFiles(files('present'))
+  const card = page.getByRole('region', { name: 'Break' })
+  await expect(card).toBeVisible({ timeout: 60_000 })
+  await expect(card.getByText('Pinned from both sides by known features')).toBeVisible({ timeout: 60_000 })
+  await expect(card.getByText('from the far end')).toBeVisible({ timeout: 60_000 })
+  const place = await metresIn(card.locator('p').first())
+  expect(Math.abs(place - BREAK_AT)).toBeLessThan(20)
+  const [low, high] = await Promise.all([
+    metresIn(card.locator('strong').nth(0)),
+    metresIn(card.locator('strong').nth(1)),
+  ])
+  expect(low).toBeLessThanOrEqual(BREAK_AT)
+  expect(high).toBeGreaterThanOrEqual(BREAK_AT)
+  await expect(card.getByText(/Swing Bridge 14 hand-hole/).first()).toBeVisible()
+  await expect(card.getByText(/locate this cable and every other buried service/)).toBeVisible()
+
+  // 4. The splice: place, fiber and colours are there; the first attempt is judged bad, the second good.
+  await page.keyboard.press('2')
+  await expect(page.getByText(`New closure at the located fault`)).toBeVisible()
+  await expect(page.getByText('slate')).toBeVisible() // fiber 5 in the blue tube, TIA-598-D
+  await page.getByLabel('Estimated loss, dB').fill('0,18')
+  await expect(page.getByText('Redo', { exact: true })).toBeVisible()
+  await page.getByRole('button', { name: 'Log: redo' }).click()
+  await expect(page.getByRole('heading', { name: 'Splice, attempt 2' })).toBeVisible()
+  await page.getByLabel('Estimated loss, dB').fill('0.02')
+  await page.getByRole('button', { name: 'Log: accepted' }).click()
+  await expect(page.getByText('accepted', { exact: true })).toBeVisible()
+
+  // 5. Measured again: the verdict, with the new splice among the joints.
+  await page.getByRole('tab', { name: 'Prove' }).click()
+  await expect(page.getByText('Can’t tell yet')).toBeVisible()
+  await page.getByLabel('Trace files, after').setInputFiles(files('after'))
+  await expect(page.getByText('Restored', { exact: true })).toBeVisible({ timeout: 60_000 })
+  const table = page.getByRole('table', { name: 'Readings at 1550 nm' })
+  const added = table.getByRole('row', { name: /splice, new/ })
+  const spliceLoss = await metresIn(added.getByRole('cell').nth(3))
+  expect(spliceLoss).toBeGreaterThan(0.01)
+  expect(spliceLoss).toBeLessThan(0.1)
+  expect(Math.abs((await metresIn(added.getByRole('cell').first())) - BREAK_AT)).toBeLessThan(25)
+
+  // 6. Signed; afterwards nothing more is taken.
+  await page.getByRole('tab', { name: 'Close' }).click()
+  await page.getByRole('button', { name: 'Sign as Duty lead' }).click()
+  await expect(page.getByRole('heading', { name: 'Signed off' })).toBeVisible()
+  await page.getByRole('tab', { name: 'Join' }).click()
+  await expect(page.getByRole('button', { name: /^Log:/ })).toHaveCount(0)
+
+  // 7. The files leave as they came.
+  await page.getByRole('tab', { name: 'Close' }).click()
+  const sent = files('present')[0]!
+  const stored = await fileSaved(page, page.getByRole('link', { name: sent.name }))
+  expect(stored.bytes.equals(sent.buffer)).toBe(true)
+  const readings = await fileSaved(page, page.getByRole('link', { name: 'Readings as CSV' }))
+  const rows = Papa.parse<Record<string, string>>(readings.bytes.toString('utf8').trim(), { header: true }).data
+  const total = rows.find((row) => row['place'] === 'whole link' && row['wavelength_nm'] === '1550')!
+  expect(Math.abs(Number(total['loss_after_dB']) - Number(total['loss_before_dB']))).toBeLessThan(0.15)
+})
+
+test('the simulated OTDR proves a repaired closure', async ({ page }) => {
+  await signIn(page, 'tech')
+  await page.getByRole('link', { name: /Office network shows errors/ }).click()
   await page.getByRole('tab', { name: 'Locate' }).click()
   await expect(page.getByText('At Lock 9 closure')).toBeVisible()
   await expect(page.getByText('0.90 dB').first()).toBeVisible()
-
-  // Without new traces nothing can be said.
   await page.getByRole('tab', { name: 'Prove' }).click()
-  await expect(page.getByText('Can’t tell yet')).toBeVisible()
-
   await page.getByRole('button', { name: 'Shoot with the simulated OTDR' }).click()
   await expect(page.getByText('Restored', { exact: true })).toBeVisible({ timeout: 60_000 })
   const row = page.getByRole('table', { name: 'Readings at 1550 nm' }).getByRole('row', { name: /Lock 9 closure/ })
-  const after = Number((await row.getByRole('cell').nth(3).textContent())!.trim())
-  expect(after).toBeLessThan(0.3)
   await expect(row.getByText('holds')).toBeVisible()
 
+  // A technician sees that it waits for a lead.
   await page.getByRole('tab', { name: 'Close' }).click()
-  await page.getByRole('button', { name: /Sign as/ }).click()
-  await expect(page.getByRole('heading', { name: 'Signed off' })).toBeVisible()
-  const download = page.waitForEvent('download')
-  await page.getByRole('link', { name: 'Readings as CSV' }).click()
-  expect((await download).suggestedFilename()).toMatch(/^readings-.*\.csv$/)
+  await expect(page.getByText('Waiting for a lead to sign.')).toBeVisible()
+})
+
+test('the thread view goes from event to event and reads all lanes by keyboard', async ({ page }) => {
+  await signIn(page, 'viewer')
+  await page.getByRole('link', { name: /Flood telemetry drops out/ }).click()
+  await page.getByRole('tab', { name: 'Locate' }).click()
+  const thread = page.getByRole('group', { name: /Thread view/ })
+  await thread.focus()
+  await page.keyboard.press(']')
+  const reading = page.getByLabel('Reading at the cursor')
+  await expect(reading).toContainText('baseline → ')
+  const first = await reading.textContent()
+  await page.keyboard.press(']')
+  await expect(reading).not.toHaveText(first!)
+  await page.keyboard.press('f')
+  await expect(reading).toContainText('27')
+
+  // A viewer reads and changes nothing.
+  await expect(page.getByRole('button', { name: 'Choose .sor files' })).toHaveCount(0)
+})
+
+test('the records keeper imports a plant; a contradiction is refused by name and changes nothing', async ({ page }) => {
+  await signIn(page, 'records')
+  await page.getByRole('link', { name: 'Plant' }).click()
+  await expect(page.getByRole('heading', { name: 'Ottermere Navigation' })).toBeVisible()
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Export plant' }).click(),
+  ])
+  const plant = JSON.parse(readFileSync((await download.path())!, 'utf8')) as { nodes: { routeId: string }[] }
+  plant.nodes[2]!.routeId = 'nowhere'
+  const spoiled = { name: 'plant.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(plant)) }
+  await page.getByLabel('Plant bundle').setInputFiles(spoiled)
+  await expect(page.getByRole('alert')).toContainText('nodes[2].routeId')
+  await expect(page.getByText('Baselines both ways at 1310 and 1550 nm')).toHaveCount(3)
 })

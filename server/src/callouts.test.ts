@@ -211,6 +211,15 @@ describe('the log', () => {
     expect(other.body.code).toBe('id-in-use')
   })
 
+  it.each([
+    ['a node', { node: 'gauge-house' }, 'entry.node'],
+    ['a chainage', { node: null, chainage: 40_000 }, 'entry.chainage'],
+  ])('%s that the link does not pass is refused', async (_, change, place) => {
+    const id = await newCallout()
+    const refused = await call('PUT', `/api/callouts/${id}/observations/${uuidv7()}`, logged({ ...splice, ...change }))
+    expect([refused.status, refused.body.place]).toEqual([400, place])
+  })
+
   it('a figure that no splicer shows is refused, naming the field', async () => {
     const id = await newCallout()
     const refused = await call(

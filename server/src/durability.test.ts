@@ -13,8 +13,9 @@ it('the database killed in mid-run costs clear errors, no acknowledged entry, an
     temporaryMariadb(options: { fast: boolean; onDeath(): void }): Promise<Instance>
     databaseEnv(instance: object): Record<string, string>
   }
-  let died = false
-  const instance = await scripts.temporaryMariadb({ fast: false, onDeath: () => (died = true) })
+  let tellDeath = () => {}
+  const death = new Promise<void>((resolve) => (tellDeath = resolve))
+  const instance = await scripts.temporaryMariadb({ fast: false, onDeath: tellDeath })
   const server = await startTestServer(scripts.databaseEnv(instance))
   try {
     const headers = { host: HOST, origin: ORIGIN, cookie: server.cookies.lead }
@@ -54,7 +55,7 @@ it('the database killed in mid-run costs clear errors, no acknowledged entry, an
     process.kill(instance.pid, 'SIGKILL')
     await Promise.all(writers)
     expect([...refused]).toEqual(['503 database-down'])
-    expect(died).toBe(true)
+    await death
 
     // 2. It comes back; what was acknowledged is there, what was refused can be sent again under its id.
     await instance.restart()

@@ -1,4 +1,4 @@
-import type { VerdictRecord } from '@cold-thread/contract'
+import type { Observation, VerdictRecord } from '@cold-thread/contract'
 import { createHash } from 'node:crypto'
 import { TraceRow, WithdrawalRow } from './db/models.ts'
 import type { JobPool } from './jobs/pool.ts'
@@ -37,6 +37,7 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
     linkId: callout.linkId,
     baseline: baseline.map(toShot),
     after: after.map(toShot),
+    newJoints: newJointsIn(observations),
     rules,
   })
   const hash = createHash('sha256')
@@ -44,6 +45,16 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
   for (const entry of observations) hash.update(`entry ${entry.id} ${JSON.stringify(entry.entry)}\n`)
   hash.update(`verdict ${proof.verdict} by ${proof.rules.name} ${proof.rules.version}\n`)
   return { proof, evidence: hash.digest('hex') }
+}
+
+/** Chainages of new closures where a splice was accepted. */
+function newJointsIn(observations: readonly Observation[]): number[] {
+  const chainages = observations.flatMap(({ entry, superseded }) =>
+    !superseded && entry.kind === 'splice' && entry.node === null && entry.outcome === 'accepted'
+      ? [entry.chainage]
+      : [],
+  )
+  return [...new Set(chainages)]
 }
 
 /** A later trace of the same direction and wavelength replaces an earlier one. */

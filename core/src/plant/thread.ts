@@ -247,6 +247,22 @@ export function placeAt(thread: Thread, ruler: Ruler, value: number): ThreadPlac
 }
 
 /**
+ * Metres of fiber from the thread's start at a chainage: in the first run that covers it.
+ * @throws RangeError when the thread does not pass there
+ */
+export function fiberAtChainage(thread: Thread, chainage: number): number {
+  const run = thread.pieces.find(
+    (piece) =>
+      piece.kind === 'run' &&
+      chainage >= Math.min(piece.chainageFrom, piece.chainageTo) &&
+      chainage <= Math.max(piece.chainageFrom, piece.chainageTo),
+  )
+  if (!run) throw new RangeError(`the link does not pass chainage ${chainage} m`)
+  const part = (chainage - run.chainageFrom) / (run.chainageTo - run.chainageFrom)
+  return run.fiberFrom + part * (run.fiberTo - run.fiberFrom)
+}
+
+/**
  * Group index of a cable at a wavelength: the record's own, or interpolated between the two nearest in the record
  * (beyond them the nearest).
  * @throws RangeError when the record has none

@@ -1,5 +1,6 @@
 export { proveRepair } from './prove.ts'
-export type { Proof, ProofEvent, ProofStatus, ProofTotal, ProveInput, Verdict } from './prove.ts'
+export type { Proof, ProofEvent, ProofStatus, ProofTotal, Verdict } from './proof.ts'
+export type { ProveInput } from './prove.ts'
 export { holdsAgainst, RULE_BOOKS, ruleBook } from './rules.ts'
 export type { Holds, Limit, RuleBook } from './rules.ts'
 export { backscatterDifference, twoWayLoss } from './twoWay.ts'

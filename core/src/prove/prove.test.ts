@@ -74,6 +74,14 @@ describe('the verdict on a repair', () => {
     expect(Math.abs(added[0]!.chainage - 1500)).toBeLessThan(15)
   })
 
+  it('a splice of the log is measured from both ends even where it is too small to show', () => {
+    const { events, verdict } = prove([{ at: { chainage: 1500 }, breaks: false, loss: 0.004 }], { newJoints: [1503] })
+    const [joint, ...others] = events.filter((event) => event.node === null)
+    expect(others).toEqual([])
+    expect([joint!.kind, joint!.status, verdict]).toEqual(['splice', 'new', 'restored'])
+    expect(Math.abs(joint!.lossTwoWay! - 0.004)).toBeLessThan(Math.max(0.01, 4 * joint!.lossSigma!))
+  })
+
   it('a new splice over the good limit is a remark, over the limit a refusal', () => {
     expect(prove([{ at: { chainage: 1500 }, breaks: false, loss: 0.2 }]).verdict).toBe('restored-with-remarks')
     expect(prove([{ at: { chainage: 1500 }, breaks: false, loss: 0.5 }]).verdict).toBe('not-restored')

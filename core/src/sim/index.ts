@@ -1,7 +1,7 @@
 export { damageLoss } from './damage.ts'
 export type { Damage, DamagePlace } from './damage.ts'
 export type { FiberModel, FiberSpan, Joint } from './fiberModel.ts'
-export { fiberAtChainage, modelOfLink } from './linkModel.ts'
+export { modelOfLink } from './linkModel.ts'
 export type { Cords, LinkOptics } from './linkModel.ts'
 export { DEFAULT_INSTRUMENT, shoot } from './otdr.ts'
 export type { Instrument, Shot, ShotSettings } from './otdr.ts'

@@ -1,5 +1,5 @@
 import { typicalFiber } from '../fiber/backscatter.ts'
-import { groupIndexOf, placeAt, type Thread, type ThreadNode } from '../plant/thread.ts'
+import { fiberAtChainage, groupIndexOf, placeAt, type Thread, type ThreadNode } from '../plant/thread.ts'
 import { damageLoss, type Damage } from './damage.ts'
 import type { FiberModel, FiberSpan, Joint } from './fiberModel.ts'
 import { seededRandom, seedFrom } from './random.ts'
@@ -85,19 +85,6 @@ function damageMarks(thread: Thread, damage: Damage, wavelength: number): Mark[]
       : fiberAtChainage(thread, at.chainage)
   if (fiber < 0 || fiber > thread.fiberLength) throw new RangeError('the damage lies beyond the link')
   return [{ fiber, joint, breaks: damage.breaks, node: null }]
-}
-
-/** Metres of fiber at a chainage: the first run of the thread that covers it. */
-export function fiberAtChainage(thread: Thread, chainage: number): number {
-  const run = thread.pieces.find(
-    (piece) =>
-      piece.kind === 'run' &&
-      chainage >= Math.min(piece.chainageFrom, piece.chainageTo) &&
-      chainage <= Math.max(piece.chainageFrom, piece.chainageTo),
-  )
-  if (!run) throw new RangeError(`the link does not pass chainage ${chainage} m`)
-  const part = (chainage - run.chainageFrom) / (run.chainageTo - run.chainageFrom)
-  return run.fiberFrom + part * (run.fiberTo - run.fiberFrom)
 }
 
 /** A damage at a joint's own place worsens that joint instead of standing beside it. */

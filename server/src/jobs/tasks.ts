@@ -33,6 +33,7 @@ export interface ProveTask {
   linkId: string
   baseline: StoredShot[]
   after: StoredShot[]
+  newJoints: number[]
   rules?: string | undefined
 }
 
@@ -90,6 +91,7 @@ export const TASKS = {
       linkId: task.linkId,
       baseline: task.baseline.map(toShot),
       after: task.after.map(toShot),
+      newJoints: task.newJoints,
       ...(task.rules === undefined ? {} : { rules: task.rules }),
     })
   },

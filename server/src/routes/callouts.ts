@@ -1,5 +1,6 @@
 import { callout, calloutEdit, id, newCallout, newObservation, observation } from '@cold-thread/contract'
 import { z } from 'zod'
+import { checkEntry } from '../checkEntry.ts'
 import { accountOf, EVERYBODY, FIELD } from '../plugins/access.ts'
 import { addCallout, editCallout, findCallout, listCallouts } from '../stores/callouts.ts'
 import { addObservation, listObservations } from '../stores/observations.ts'
@@ -47,13 +48,11 @@ export function calloutRoutes(app: App): void {
       config: { access: FIELD },
       schema: { params: z.object({ id, observationId: id }), body: newObservation, response: answers(observation) },
     },
-    (request) =>
-      addObservation(
-        request.params.id,
-        request.params.observationId,
-        request.body,
-        accountOf(request).displayName,
-        new Date(),
-      ),
+    async (request) => {
+      const { id: calloutId, observationId } = request.params
+      const { linkId } = await findCallout(calloutId)
+      checkEntry(await requirePlant(), linkId, request.body.entry)
+      return addObservation(calloutId, observationId, request.body, accountOf(request).displayName, new Date())
+    },
   )
 }

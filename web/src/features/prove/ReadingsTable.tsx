@@ -51,7 +51,11 @@ function WavelengthTable({ wavelength, proof }: { wavelength: number; proof: Pro
                 <TableCell>{event.place}</TableCell>
                 <TableCell>
                   {event.kind === 'event' ? 'new event' : event.kind}
-                  {event.status === 'changed' ? ', changed' : ''}
+                  {event.status === 'changed'
+                    ? ', changed'
+                    : event.node === null && event.kind === 'splice'
+                      ? ', new'
+                      : ''}
                 </TableCell>
                 <TableCell {...number}>{event.lossBefore === null ? '–' : event.lossBefore.toFixed(3)}</TableCell>
                 <TableCell {...number}>

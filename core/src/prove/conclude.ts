@@ -1,0 +1,150 @@
+import type { Shot } from '../locate/shot.ts'
+import type { Proof, ProofEvent, ProofTotal, Verdict } from './proof.ts'
+import { holdsAgainst, type RuleBook } from './rules.ts'
+import type { Survey } from './sites.ts'
+
+/** What the judges found, ready for the conclusion. */
+export interface Findings {
+  input: { baseline: readonly Shot[]; after: readonly Shot[] }
+  events: readonly ProofEvent[]
+  total: Record<string, ProofTotal>
+  before: readonly Survey[]
+  after: readonly Survey[]
+  wavelengths: readonly number[]
+  rules: RuleBook
+}
+
+/** From findings to a verdict: what refutes comes first, then what can't be told, then remarks. */
+export function conclude(findings: Findings): Pick<Proof, 'verdict' | 'reasons' | 'next'> {
+  const { input } = findings
+  if (input.after.length === 0)
+    return {
+      verdict: 'cannot-tell',
+      reasons: ['no trace was taken after the repair'],
+      next: ['shoot the link from both ends at the baseline wavelengths'],
+    }
+  const refuted = refutations(findings)
+  const untold = unknowns(findings)
+  const remarks = remarksOn(findings)
+  const parts = refuted.length > 0 ? [...refuted, ...untold, ...remarks] : [...untold, ...remarks]
+  const verdict: Verdict =
+    refuted.length > 0
+      ? 'not-restored'
+      : untold.length > 0
+        ? 'cannot-tell'
+        : remarks.length > 0
+          ? 'restored-with-remarks'
+          : 'restored'
+  const reasons =
+    parts.length > 0
+      ? parts.map((part) => part.reason)
+      : ['every joint and the total read as in the baseline, within limits']
+  return { verdict, reasons, next: [...new Set(parts.map((part) => part.next))] }
+}
+
+interface Point {
+  reason: string
+  next: string
+}
+
+function refutations({ events, after, total, rules }: Findings): Point[] {
+  const points: Point[] = []
+  for (const { shot, ends } of after) {
+    if (!ends.end && shot.analysis.events.at(-1)?.kind === 'end')
+      points.push({
+        reason: `${shot.name}: the fiber ends at ${shot.analysis.length!.toFixed(0)} m and does not reach the far connection`,
+        next: 'locate the remaining break',
+      })
+  }
+  for (const event of events) {
+    const where = event.place
+    if (event.holds === 'no')
+      points.push({
+        reason: `${where} at ${event.wavelength} nm: ${event.lossAfter!.toFixed(2)} dB, more than ${event.limit.toFixed(2)} dB (${event.limitSource})`,
+        next: event.kind === 'connector' ? `clean and re-seat ${where}, measure again` : `redo the splice at ${where}`,
+      })
+    const risen =
+      event.reflectanceBefore !== null &&
+      event.reflectanceAfter !== null &&
+      event.reflectanceAfter > event.reflectanceBefore + rules.reflectanceRise.value
+    if (event.kind === 'connector' && risen && event.reflectanceAfter! > rules.reflectance.singleMode.value)
+      points.push({
+        reason: `${where} at ${event.wavelength} nm: reflectance ${event.reflectanceAfter!.toFixed(1)} dB, was ${event.reflectanceBefore!.toFixed(1)} dB, allowed ${rules.reflectance.singleMode.value} dB (${rules.reflectance.singleMode.source})`,
+        next: `inspect and clean ${where}, measure again`,
+      })
+  }
+  for (const [wavelength, { after: now, afterSigma, allowed, before }] of Object.entries(total))
+    if (allowed !== null && holdsAgainst(now, afterSigma, allowed) === 'no')
+      points.push({
+        reason: `total at ${wavelength} nm is ${now!.toFixed(2)} dB, was ${before!.toFixed(2)} dB, allowed ${allowed.toFixed(2)} dB`,
+        next: 'look for loss added between the joints (bends, pressure)',
+      })
+  return points
+}
+
+function unknowns({ events, total, after }: Findings): Point[] {
+  if (after.every(({ ends, shot }) => ends.end === null && shot.analysis.events.at(-1)?.kind !== 'end'))
+    return [
+      { reason: 'no trace shows the far end of the link', next: 'shoot again with a longer range or longer pulse' },
+    ]
+  const unmeasured = events.filter((event) => event.status === 'open' && event.kind === 'splice')
+  if (unmeasured.length > 0)
+    return unmeasured.map(({ place, wavelength }) => ({
+      reason: `the splice at ${place} can't be measured at ${wavelength} nm`,
+      next: 'shoot with a shorter pulse or from the other end',
+    }))
+  const unread = Object.entries(total).filter(([, figures]) => figures.after === null)
+  return unread.map(([wavelength]) => ({
+    reason: `the total at ${wavelength} nm can't be measured`,
+    next: 'shoot with launch and receive cords longer than the dead zones',
+  }))
+}
+
+function remarksOn({ events, total, before, input, wavelengths, rules }: Findings): Point[] {
+  const points: Point[] = []
+  for (const event of events) {
+    const where = event.place
+    if (event.holds === 'close')
+      points.push({
+        reason: `${where} at ${event.wavelength} nm: ${event.lossAfter!.toFixed(2)} ± ${(2 * event.lossSigma!).toFixed(2)} dB is close to ${event.limit.toFixed(2)} dB`,
+        next: `measure ${where} again with longer averaging`,
+      })
+    const redone = event.status === 'new' || event.status === 'changed'
+    if (redone && event.kind !== 'connector' && event.holds === 'yes' && event.lossAfter! > rules.splice.good.value)
+      points.push({
+        reason: `${where} at ${event.wavelength} nm: ${event.lossAfter!.toFixed(2)} dB is accepted but over the good ${rules.splice.good.value.toFixed(2)} dB (${rules.splice.good.source})`,
+        next: `redo the splice at ${where} when it is next opened`,
+      })
+    if (
+      event.kind !== 'connector' &&
+      event.kind !== 'mechanical' &&
+      event.reflectanceAfter !== null &&
+      event.reflectanceBefore === null
+    )
+      points.push({
+        reason: `${where} at ${event.wavelength} nm reflects ${event.reflectanceAfter.toFixed(1)} dB: a fusion splice does not`,
+        next: `look for a gap, bubble or crack at ${where}`,
+      })
+  }
+  const joints = events.filter((event) => event.lossAfter !== null && event.lossTwoWay === null)
+  if (joints.length > 0)
+    points.push({
+      reason: 'some losses are known from one end only: they hold the difference in backscatter',
+      next: 'shoot from the other end as well',
+    })
+  if (before.length === 0)
+    points.push({ reason: 'there is no baseline: judged by limits only', next: 'keep these traces as the baseline' })
+  for (const wavelength of new Set(input.baseline.map((shot) => shot.analysis.trace.wavelength)))
+    if (!wavelengths.includes(wavelength))
+      points.push({
+        reason: `not measured at ${wavelength} nm, where a baseline exists`,
+        next: `shoot at ${wavelength} nm`,
+      })
+  for (const [wavelength, figures] of Object.entries(total))
+    if (figures.allowed !== null && holdsAgainst(figures.after, figures.afterSigma, figures.allowed) === 'close')
+      points.push({
+        reason: `the total at ${wavelength} nm is close to what is allowed`,
+        next: 'measure again with longer averaging',
+      })
+  return points
+}

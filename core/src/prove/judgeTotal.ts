@@ -1,0 +1,32 @@
+import type { ProofEvent, ProofTotal } from './proof.ts'
+import type { RuleBook } from './rules.ts'
+import { linkLoss, type Survey } from './sites.ts'
+import { twoWayLoss } from './twoWay.ts'
+
+/** Instruments and cords differ by about this much in a link's total, dB (common practice). */
+const TOTAL_REPEATABILITY_DB = 0.2
+
+/** The link's total at one wavelength, and what the old total and the repair allow. */
+export function judgeTotal(
+  wavelength: number,
+  before: readonly Survey[],
+  after: readonly Survey[],
+  events: readonly ProofEvent[],
+  rules: RuleBook,
+): ProofTotal {
+  const totalFrom = (surveys: readonly Survey[], direction: 'ab' | 'ba') => {
+    const one = surveys.find((s) => s.shot.direction === direction && s.shot.analysis.trace.wavelength === wavelength)
+    return one ? linkLoss(one) : null
+  }
+  const now = twoWayLoss(totalFrom(after, 'ab'), totalFrom(after, 'ba'))
+  // Like with like: the baseline is read from the directions that were shot after the repair.
+  const shared = (direction: 'ab' | 'ba') => (totalFrom(after, direction) ? totalFrom(before, direction) : null)
+  const old = twoWayLoss(shared('ab'), shared('ba'))
+  const added = events.filter((event) => event.wavelength === wavelength && event.status === 'new').length
+  return {
+    before: old?.loss ?? null,
+    after: now?.loss ?? null,
+    afterSigma: now?.sigma ?? null,
+    allowed: old ? old.loss + added * rules.splice.limit.value + TOTAL_REPEATABILITY_DB : null,
+  }
+}
