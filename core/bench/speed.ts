@@ -1,0 +1,91 @@
+import { execFileSync } from 'node:child_process'
+import { fileURLToPath } from 'node:url'
+import { analyzeTrace, compareTraces, decodeTrace, encodeTrace } from '../src/trace/index.ts'
+import { drawTrace } from '../testing/straightTrace.ts'
+import { registryPipeline } from './registryPipeline.ts'
+
+const ROUNDS = 7
+const SIZES = [8192, 32_768, 131_072, 262_144]
+
+/** Median of the milliseconds that some work takes, warmed up. */
+function milliseconds(work: () => void): number {
+  work()
+  const times = Array.from({ length: ROUNDS }, () => {
+    const begun = performance.now()
+    work()
+    return performance.now() - begun
+  })
+  return times.sort((a, b) => a - b)[ROUNDS >> 1]!
+}
+
+/** The yardstick of one run: plain prefix sums over the same array. */
+function plainPrefixSums(values: Float64Array): number {
+  const sums = new Float64Array(values.length + 1)
+  for (let i = 0; i < values.length; i++) sums[i + 1] = sums[i]! + values[i]!
+  return sums.at(-1)!
+}
+
+/** Two files of one fiber of 60 km with a few events and noise that grows along it. */
+function filePair(points: number): Uint8Array[] {
+  const spacing = 60_000 / points
+  return [1, 2].map((seed) => {
+    const trace = drawTrace({
+      points,
+      spacing,
+      seed,
+      pulseWidth: 100e-9,
+      steps: [
+        { at: 20_000, rise: -0.1 },
+        { at: 35_000, rise: -0.25 },
+      ],
+      peaks: [
+        { at: 1000, height: 8 },
+        { at: 48_000, height: 5 },
+      ],
+    })
+    return encodeTrace({ ...trace, condition: 'OT', comment: '' })
+  })
+}
+
+function decodeAnalyzeCompare(files: readonly Uint8Array[]): void {
+  const [a, b] = files.map((file) => analyzeTrace(decodeTrace(file)))
+  compareTraces(a!, b!)
+}
+
+/** Prints time as ratios within this run, and peak memory in processes of their own. */
+export function benchSpeed(): void {
+  console.log('decode + events + comparison of two traces')
+  console.log('points      ms   × plain prefix sums   registry packages, ms   × ours   peak memory over empty, MB')
+  const empty = peakMemory(0)
+  for (const points of SIZES) {
+    const files = filePair(points)
+    const traces = files.map((file) => decodeTrace(file))
+    const ours = milliseconds(() => decodeAnalyzeCompare(files))
+    const plain = milliseconds(() => plainPrefixSums(traces[0]!.levels))
+    const theirs = milliseconds(() => traces.forEach(registryPipeline))
+    const memory = peakMemory(points) - empty
+    console.log(
+      [
+        String(points).padEnd(7),
+        ours.toFixed(1).padStart(7),
+        (ours / plain).toFixed(0).padStart(15),
+        theirs.toFixed(0).padStart(22),
+        (theirs / ours).toFixed(1).padStart(12),
+        memory.toFixed(0).padStart(18),
+      ].join(' '),
+    )
+  }
+}
+
+/** Peak memory of a process that does the work once, MB; with 0 points it only loads the code. */
+function peakMemory(points: number): number {
+  const self = fileURLToPath(import.meta.url)
+  return Number(execFileSync(process.execPath, ['--import', 'tsx', self, 'memory', String(points)]).toString())
+}
+
+if (process.argv[2] === 'memory') {
+  const points = Number(process.argv[3])
+  if (points > 0) decodeAnalyzeCompare(filePair(points))
+  else decodeAnalyzeCompare(filePair(1024))
+  console.log(process.resourceUsage().maxRSS / 1024)
+}
