@@ -12,7 +12,7 @@ export default defineConfig({
         test: {
           name: 'server',
           include: ['server/src/**/*.test.ts'],
-          globalSetup: ['server/src/testing/globalSetup.ts'],
+          globalSetup: ['server/src/test/globalSetup.ts'],
           testTimeout: 60_000,
           hookTimeout: 90_000,
         },

@@ -14,6 +14,7 @@ export const damage = z
     breaks: z.boolean(),
     loss: z.union([z.number(), z.record(z.string(), z.number())]).optional(),
     reflectance: z.number().max(0).nullable().optional(),
+    extent: z.number().min(0).max(5000).optional(),
   })
   .meta({ id: 'Damage' }) satisfies z.ZodType<Damage>
 

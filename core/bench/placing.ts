@@ -1,6 +1,6 @@
 import { locateFaults } from '../src/locate/index.ts'
 import { pulseLength } from '../src/units/index.ts'
-import { randomFaultCase, shootCase, type FaultCase } from '../testing/randomFault.ts'
+import { randomFaultCase, shootCase, type FaultCase } from '../test/randomFault.ts'
 
 function quantiles(errors: readonly number[]): string {
   const sorted = errors.toSorted((a, b) => a - b)

@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process'
 import { fileURLToPath } from 'node:url'
 import { analyzeTrace, compareTraces, decodeTrace, encodeTrace } from '../src/trace/index.ts'
-import { drawTrace } from '../testing/straightTrace.ts'
+import { drawTrace } from '../test/straightTrace.ts'
 import { registryPipeline } from './registryPipeline.ts'
 
 const ROUNDS = 7

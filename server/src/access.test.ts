@@ -1,6 +1,6 @@
 import { ROLES, type Role } from '@cold-thread/contract'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
-import { HOST, ORIGIN, startTestServer, type TestServer } from './testing/index.ts'
+import { HOST, ORIGIN, startTestServer, type TestServer } from './test/index.ts'
 
 const ID = '0197b1a0-0000-7000-8000-000000000001'
 const FIELD: Role[] = ['technician', 'lead']

@@ -4,7 +4,7 @@ import { v7 as uuidv7 } from 'uuid'
 import { readBackup, writeBackup } from './backup.ts'
 import { migrate, migrateDown } from './db/migrations.ts'
 import { TABLE_NAMES } from './db/models.ts'
-import { HOST, ORIGIN, PASSWORD, startTestServer, type TestServer } from './testing/index.ts'
+import { HOST, ORIGIN, PASSWORD, startTestServer, type TestServer } from './test/index.ts'
 
 let server: TestServer
 beforeAll(async () => {

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
-import { HOST, ORIGIN, startTestServer } from './testing/index.ts'
+import { HOST, ORIGIN, startTestServer } from './test/index.ts'
 
 interface Instance {
   readonly pid: number

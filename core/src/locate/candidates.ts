@@ -35,6 +35,10 @@ export interface Pairing {
 /** A step larger than this is worth a visit even when no baseline shows what was there before, dB (TIA-568.3-D splice limit). */
 const SUSPICIOUS_WITHOUT_BASELINE_DB = 0.3
 
+/** Loss and reflectance of a cord's connection differ by about this much from mating to mating, dB (common practice). */
+const MATING_REPEATABILITY_DB = 0.3
+const MATING_REPEATABILITY_REFLECTANCE_DB = 4
+
 /** Pairs each present shot with the baseline of its direction and wavelength. */
 export function pairShots(
   calibration: Calibration,
@@ -78,6 +82,7 @@ export function candidatesOf(calibration: Calibration, pairing: Pairing): Candid
     .filter((change) => change.kind === 'new' || change.kind === 'grown' || change.kind === 'break')
     .filter((change) => change.distance < linkEnd + pulseLengthOf(present.analysis.trace) + 5)
     .filter((change) => change.distance > ends.start.distance - pulseLengthOf(present.analysis.trace) - 5)
+    .filter((change) => change.kind === 'break' || !isWithinMating(change, ends, present))
     .map((change) =>
       toCandidate(
         calibration,
@@ -87,6 +92,18 @@ export function candidatesOf(calibration: Calibration, pairing: Pairing): Candid
         Math.hypot(change.distanceSigma, comparison.alignment.offsetSigma, ends.start.sigma),
       ),
     )
+}
+
+/** The link's first and last connection are mated anew with a cord at each survey: what that changes is no fault. */
+function isWithinMating(change: Change, ends: LinkEnds, present: Shot): boolean {
+  const near = pulseLengthOf(present.analysis.trace) + 5
+  const atEnd = [ends.start, ends.end].some((mark) => mark && Math.abs(mark.distance - change.distance) < near)
+  const grew = (change.reflectanceAfter ?? -Infinity) - (change.reflectanceBefore ?? -Infinity)
+  return (
+    atEnd &&
+    (change.lossDelta ?? 0) < MATING_REPEATABILITY_DB + 3 * (change.lossDeltaSigma ?? 0) &&
+    !(grew > 2 * MATING_REPEATABILITY_REFLECTANCE_DB)
+  )
 }
 
 /** Without a baseline: an end short of the record's is a break; a step beyond any limit is worth a look. */

@@ -1,6 +1,6 @@
 import geographiclib from 'geographiclib-geodesic'
 import { describe, expect, it } from 'vitest'
-import { twoCablePlant } from '../../testing/plants.ts'
+import { twoCablePlant } from '../../test/plants.ts'
 import {
   buildThread,
   checkPlant,

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { shootTwoCables } from '../../testing/shootTwoCables.ts'
-import { twoCablePlant } from '../../testing/plants.ts'
+import { shootTwoCables } from '../../test/shootTwoCables.ts'
+import { twoCablePlant } from '../../test/plants.ts'
 import type { Damage } from '../sim/index.ts'
 import { backscatterDifference, holdsAgainst, proveRepair, ruleBook, twoWayLoss } from './index.ts'
 

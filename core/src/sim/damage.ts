@@ -10,6 +10,8 @@ export interface Damage {
   loss?: number | Record<string, number>
   /** dB; on a break that of the broken end. null or absent for none. */
   reflectance?: number | null
+  /** m of fiber from the place on over which the loss is spread (water, pressure); absent or 0 for a point. */
+  extent?: number
 }
 
 /** Loss of a damage at a wavelength: the nearest one given. */

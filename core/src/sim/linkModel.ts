@@ -21,6 +21,7 @@ export interface Cords {
 const MEDIAN_SPLICE_LOSS_DB = 0.05
 const CONNECTOR_LOSS_DB = 0.3
 const CORD_BACKSCATTER_OFFSET_DB = 0.1
+const EXTENT_PARTS = 60
 
 /**
  * The optical model of a link as seen from one end through its cords.
@@ -84,7 +85,15 @@ function damageMarks(thread: Thread, damage: Damage, wavelength: number): Mark[]
         : thread.fiberLength - at.fiber
       : fiberAtChainage(thread, at.chainage)
   if (fiber < 0 || fiber > thread.fiberLength) throw new RangeError('the damage lies beyond the link')
-  return [{ fiber, joint, breaks: damage.breaks, node: null }]
+  if (!damage.extent) return [{ fiber, joint, breaks: damage.breaks, node: null }]
+  // Loss along a stretch, as many small losses closer together than a pulse is long.
+  const toward = thread.direction === 'ab' ? damage.extent : -damage.extent
+  return Array.from({ length: EXTENT_PARTS }, (_, k) => ({
+    fiber: Math.min(thread.fiberLength, Math.max(0, fiber + (toward * k) / EXTENT_PARTS)),
+    joint: { ...joint, loss: joint.loss / EXTENT_PARTS },
+    breaks: false,
+    node: null,
+  }))
 }
 
 /** A damage at a joint's own place worsens that joint instead of standing beside it. */

@@ -1,5 +1,7 @@
 import { SPEED_OF_LIGHT } from '../units/light.ts'
+import { echoesOf, type Reflection } from './echoes.ts'
 import type { FiberModel } from './fiberModel.ts'
+import { pulseSlabs, type PulseShape } from './pulse.ts'
 import type { Random } from './random.ts'
 
 /** What makes one instrument differ from another. */
@@ -13,6 +15,16 @@ export interface Instrument {
   timeConstant: number
   /** Backscatter coefficient it is set to, dB for 1 ns; null to leave the field empty. */
   backscatterSetting: number | null
+  /** Rectangular when absent. */
+  pulseShape?: PulseShape
+  /** After light over its limit the receiver recovers slowly: this part of the excess fades with this time constant. */
+  recovery?: { part: number; timeConstant: number }
+  /** Relative error of the time base: a place shows at this much more than its distance. */
+  clockError?: number
+  /** The port shows here instead of at 0, m. */
+  zeroError?: number
+  /** What becomes of a reading that noise made negative. */
+  negative?: 'clipped' | 'folded'
 }
 
 export interface ShotSettings {
@@ -47,17 +59,18 @@ export const DEFAULT_INSTRUMENT: Instrument = {
 const LOWEST_LEVEL_DB = -65.535
 
 /**
- * A physical OTDR: a rectangular pulse travels the fiber, the returning light is the sum of the backscatter of the
- * stretch it covers and of the reflections it meets, each weakened twice by the way; the receiver rounds it, adds
- * noise in linear power, saturates, and shows 5·log10.
+ * A physical OTDR: a pulse travels the fiber, the returning light is the sum of the backscatter of the stretch it
+ * covers, of the reflections it meets, each weakened twice by the way, and of their echoes (ghosts); the receiver
+ * rounds it, recovers slowly from too much light, adds noise in linear power, saturates, and shows 5·log10.
  *
  * Backscatter of a span is integrated in closed form, so that nothing depends on the spacing of the points.
  * Source: Derickson, Fiber Optic Test and Measurement; IEC 61746-1.
  */
 export function shoot(model: FiberModel, instrument: Instrument, settings: ShotSettings, random: Random): Shot {
   const points = Math.max(2, Math.floor(settings.range / settings.spacing))
-  const returned = returnedPower(model, settings, points)
+  const returned = returnedPower(model, instrument, settings, points)
   const rounded = roundByReceiver(returned, instrument.timeConstant, pointTime(settings))
+  if (instrument.recovery) recoverSlowly(rounded, instrument, instrument.recovery, pointTime(settings))
   addNoise(rounded, instrument, settings, random)
   return { levels: toLevels(rounded, instrument), firstDistance: 0 }
 }
@@ -78,11 +91,6 @@ interface Stretch {
   before: number
 }
 
-interface Reflection {
-  time: number
-  power: number
-}
-
 /** Lays the fiber out in round-trip time. */
 function layOut(model: FiberModel): { stretches: Stretch[]; reflections: Reflection[] } {
   const stretches: Stretch[] = []
@@ -93,7 +101,7 @@ function layOut(model: FiberModel): { stretches: Stretch[]; reflections: Reflect
   for (const element of model.elements) {
     if (element.kind === 'joint') {
       if (element.reflectance !== null)
-        reflections.push({ time, power: transmission * 10 ** (element.reflectance / 10) })
+        reflections.push(reflectionAt(time, transmission, element.reflectance))
       transmission *= 10 ** (-element.loss / 5)
       continue
     }
@@ -107,28 +115,46 @@ function layOut(model: FiberModel): { stretches: Stretch[]; reflections: Reflect
     time += duration
     transmission *= passed
   }
-  if (model.endReflectance !== null) reflections.push({ time, power: transmission * 10 ** (model.endReflectance / 10) })
+  if (model.endReflectance !== null) reflections.push(reflectionAt(time, transmission, model.endReflectance))
   return { stretches, reflections }
+}
+
+function reflectionAt(time: number, transmission: number, reflectanceDb: number): Reflection {
+  const reflectance = 10 ** (reflectanceDb / 10)
+  return { time, power: transmission * reflectance, reflectance }
 }
 
 function stretchEnergy(density: number, decay: number, duration: number): number {
   return decay * duration < 1e-9 ? density * duration : (density * -Math.expm1(-decay * duration)) / decay
 }
 
-function returnedPower(model: FiberModel, settings: ShotSettings, points: number): Float64Array {
+function returnedPower(
+  model: FiberModel,
+  instrument: Instrument,
+  settings: ShotSettings,
+  points: number,
+): Float64Array {
   const { stretches, reflections } = layOut(model)
-  const step = pointTime(settings)
-  const energyUpTo = energyReader(stretches)
-  const energyBefore = energyReader(stretches)
+  const step = pointTime(settings) / (1 + (instrument.clockError ?? 0))
+  const zero = (2 * (instrument.zeroError ?? 0) * settings.groupIndex) / SPEED_OF_LIGHT
+  const faintest = 10 ** (instrument.noisePower / 10) / Math.sqrt(settings.averages) / 10
+  const returns = [...reflections, ...echoesOf(reflections, faintest)]
   const power = new Float64Array(points)
-  for (let i = 0; i < points; i++) {
-    const time = i * step
-    power[i] = energyUpTo(time) - energyBefore(time - settings.pulseWidth)
-  }
-  for (const reflection of reflections) {
-    const first = Math.max(0, Math.ceil(reflection.time / step))
-    const last = Math.min(points - 1, Math.ceil((reflection.time + settings.pulseWidth) / step) - 1)
-    for (let i = first; i <= last; i++) power[i]! += reflection.power
+  for (const slab of pulseSlabs(instrument.pulseShape ?? 'rectangular', settings.pulseWidth)) {
+    const energyUpTo = energyReader(stretches)
+    const energyBefore = energyReader(stretches)
+    // A slab's height over that of a rectangular pulse of the same energy.
+    const height = (slab.share * settings.pulseWidth) / slab.width
+    for (let i = 0; i < points; i++) {
+      const time = i * step - zero - slab.start
+      power[i]! += height * (energyUpTo(time) - energyBefore(time - slab.width))
+    }
+    for (const reflection of returns) {
+      const begins = reflection.time + zero + slab.start
+      const first = Math.max(0, Math.ceil(begins / step))
+      const last = Math.min(points - 1, Math.ceil((begins + slab.width) / step) - 1)
+      for (let i = first; i <= last; i++) power[i]! += height * reflection.power
+    }
   }
   return power
 }
@@ -150,6 +176,23 @@ function roundByReceiver(power: Float64Array, timeConstant: number, step: number
   return power.map((value) => (state = keep * state + (1 - keep) * value))
 }
 
+/** Light over the limit leaves a tail that fades slowly: what makes the dead zone after a strong reflection long. */
+function recoverSlowly(
+  power: Float64Array,
+  instrument: Instrument,
+  recovery: NonNullable<Instrument['recovery']>,
+  step: number,
+): void {
+  const limit = 10 ** (instrument.saturation / 10)
+  const keep = Math.exp(-step / recovery.timeConstant)
+  let tail = 0
+  for (let i = 0; i < power.length; i++) {
+    const excess = Math.max(0, power[i]! - limit)
+    tail = Math.max(keep * tail, recovery.part * Math.min(excess, 10 * limit))
+    if (excess === 0) power[i]! += tail
+  }
+}
+
 /** The receiver limits the noise's bandwidth as it does the signal's: neighbouring points share some of it. */
 function addNoise(power: Float64Array, instrument: Instrument, settings: ShotSettings, random: Random): void {
   const sigma = 10 ** (instrument.noisePower / 10) / Math.sqrt(settings.averages)
@@ -165,7 +208,8 @@ function addNoise(power: Float64Array, instrument: Instrument, settings: ShotSet
 function toLevels(power: Float64Array, instrument: Instrument): Float64Array {
   const limit = 10 ** (instrument.saturation / 10)
   return power.map((value) => {
-    const level = value > 0 ? 5 * Math.log10(Math.min(value, limit) / limit) : LOWEST_LEVEL_DB
+    const shown = instrument.negative === 'folded' ? Math.abs(value) : value
+    const level = shown > 0 ? 5 * Math.log10(Math.min(shown, limit) / limit) : LOWEST_LEVEL_DB
     return Math.round(Math.max(LOWEST_LEVEL_DB, level) * 1000) / 1000
   })
 }

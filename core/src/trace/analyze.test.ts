@@ -1,6 +1,6 @@
 import { linearRegression, linearRegressionLine, standardDeviation } from 'simple-statistics'
 import { describe, expect, it } from 'vitest'
-import { drawTrace } from '../../testing/straightTrace.ts'
+import { drawTrace } from '../../test/straightTrace.ts'
 import { peakFromReflectance } from '../fiber/index.ts'
 import { seededRandom } from '../sim/random.ts'
 import { analyzeTrace } from './analyze.ts'
@@ -44,7 +44,7 @@ describe('prefix sums', () => {
 describe('noise', () => {
   it.each([0.003, 0.05, 0.3])('of %f dB is found from the trace itself, events or not', (noise) => {
     const trace = drawTrace({ noise, steps: [{ at: 4000, rise: -1 }], peaks: [{ at: 7000, height: 12 }] })
-    const found = estimateNoise(trace.levels, new PrefixSums(trace.levels), 5)
+    const found = estimateNoise(trace.levels, 5)
     const typical = found.blocks.slice().sort()[found.blocks.length >> 1]!
     expect(typical / noise).toBeGreaterThan(0.9)
     expect(typical / noise).toBeLessThan(1.1)

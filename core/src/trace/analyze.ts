@@ -1,20 +1,13 @@
 import { typicalFiber } from '../fiber/backscatter.ts'
-import { findFiberEnd, findSignalLoss } from './end.ts'
-import type { Section, TraceEvent } from './events.ts'
 import { edgeOfStep } from './edge.ts'
-import {
-  estimateNoise,
-  medianOf,
-  quietLastBlocks,
-  sigmaAt,
-  SIGNAL_LOST_DB,
-  unbiasedLevels,
-  type Noise,
-} from './noise.ts'
-import { findPeaks, settle, type Peak } from './peaks.ts'
+import { findFiberEnd, findSignalLoss, type FiberEnd } from './end.ts'
+import type { Section, TraceEvent } from './events.ts'
 import { lossBetween } from './loss.ts'
+import { estimateNoise, medianOf, sigmaAt, SIGNAL_LOST_DB, unbiasedLevels, type TraceNoise } from './noise.ts'
+import { findPeaks, settle, type Peak } from './peaks.ts'
 import { PrefixSums } from './prefixSums.ts'
 import { reflectanceOf } from './reflectance.ts'
+import { measuredResponse, type Response } from './response.ts'
 import { findSteps } from './steps.ts'
 import type { TraceWarning } from './sr4731/error.ts'
 import { linkTotals, type LinkTotals } from './totals.ts'
@@ -50,42 +43,42 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
     throw new RangeError(`a trace of ${levels.length} points is too short to analyze (at least ${MIN_POINTS})`)
   const warnings = [...trace.warnings]
   const pulsePoints = pulseLengthOf(trace) / trace.spacing
+  const noise = estimateNoise(levels, pulsePoints)
   const plainSums = new PrefixSums(levels)
-  const noise = estimateNoise(levels, plainSums, pulsePoints)
-  const lost = findSignalLoss(levels, plainSums, noise, pulsePoints)
+  const lost = findSignalLoss(levels, noise, pulsePoints)
   const portIndex = Math.max(0, Math.ceil(indexOf(trace, 0)))
-  const from = firstUsable(trace, plainSums, noise, pulsePoints, portIndex)
-  const peakZoneEnd = lost ?? levels.length
-  const peaks =
-    from < peakZoneEnd
-      ? findPeaks({
-          levels,
-          sums: plainSums,
-          noise,
-          pulsePoints,
-          from,
-          to: Math.min(levels.length, peakZoneEnd + Math.ceil(pulsePoints)),
-        })
-      : []
-  const end = lost === null ? null : findFiberEnd(levels, plainSums, noise, pulsePoints, peaks, lost)
+  const typical = (-typicalFiber(trace.wavelength).attenuation / 1000) * trace.spacing
+  const search = { levels, sums: plainSums, noise, pulsePoints, slope: typical, to: lost ?? levels.length }
+  const from = settle(search, portIndex + Math.ceil(pulsePoints)).settled
+  const peakZoneEnd = Math.min(levels.length, Math.ceil((lost ?? levels.length) + pulsePoints))
+  const peaks = from < peakZoneEnd ? findPeaks({ ...search, from, to: peakZoneEnd }) : []
+  const response = measuredResponse(levels, plainSums, noise, pulsePoints, peaks)
+  const end =
+    lost === null ? null : findFiberEnd(levels, plainSums, noise, pulsePoints, typical, response, peaks, lost)
   if (lost === null)
     warnings.push({ code: 'no-end', message: 'the trace stops before the fiber ends: its range is too short' })
   else if (end?.start === null || end === null)
     warnings.push({ code: 'fades', message: 'the fiber fades into the noise: what lies beyond is not seen' })
-  const to = Math.max(from, Math.floor(Math.min(end?.start ?? levels.length, lost ?? levels.length)))
-  quietLastBlocks(noise, to, pulsePoints)
+  const to = Math.max(from, Math.floor(Math.min((end?.start ?? Infinity) - edgeLead(pulsePoints), lost ?? levels.length)))
   const inner = peaks.filter((peak) => peak !== end?.peak && peak.start < to)
   const sums = new PrefixSums(unbiasedLevels(levels, noise))
-  const working = prepare(trace, sums, noise, pulsePoints, from, to, inner)
+  const working = prepare(trace, sums, noise, pulsePoints, response, from, to, inner)
   const steps = locateSteps(trace, working, inner)
   const marks = [
-    // The edge lies somewhere between the last point on the line and the first above it.
-    ...inner.map((peak) => ({ start: peak.start - 0.5, sigma: 0.3, settled: Math.min(peak.settled, to), peak })),
-    ...steps.map((step) => ({ ...step, peak: null })),
+    ...inner.map(
+      (peak): Mark => ({
+        start: peak.start,
+        sigma: peak.startSigma,
+        settled: Math.min(peak.settled, to),
+        extent: 0,
+        peak,
+      }),
+    ),
+    ...steps,
   ].sort((a, b) => a.start - b.start)
   const kept = pruneAndMeasure(trace, working, marks)
   const events: TraceEvent[] = [startEvent(trace, from), ...kept]
-  if (end?.start != null) events.push(endEvent(trace, working, end))
+  if (end?.start != null) events.push(endEvent(trace, noise, end))
   working.spans = events.map((event) => [indexOf(trace, event.distance), indexOf(trace, event.settled)])
   const sections = measureSections(trace, working)
   return {
@@ -99,38 +92,33 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
   }
 }
 
-/** After the port's own reflection: the first point that lies on the fiber. */
-function firstUsable(trace: Trace, sums: PrefixSums, noise: Noise, pulsePoints: number, portIndex: number): number {
-  const search = { levels: trace.levels, sums, noise, pulsePoints, to: trace.levels.length }
-  return settle(search, portIndex + Math.ceil(pulsePoints))
-}
-
 function prepare(
   trace: Trace,
   sums: PrefixSums,
-  noise: Noise,
+  noise: TraceNoise,
   pulsePoints: number,
+  response: Response,
   from: number,
   to: number,
   peaks: readonly Peak[],
 ): Working {
   const { slope, slopeSigma } = typicalSlope(trace, sums, noise, from, to, peaks)
-  const gap = Math.ceil(1.3 * pulsePoints) + 2
-  return { sums, noise, pulsePoints, gap, slope, slopeSigma, from, to, spans: [] }
+  const gap = Math.ceil(response.settled)
+  return { sums, noise, pulsePoints, response, gap, slope, slopeSigma, from, to, spans: [] }
 }
 
 /** Median slope between neighbouring blocks: events are few, so that the median passes them by. */
 function typicalSlope(
   trace: Trace,
   sums: PrefixSums,
-  noise: Noise,
+  noise: TraceNoise,
   from: number,
   to: number,
   peaks: readonly Peak[],
 ): { slope: number; slopeSigma: number } {
   const spread = SLOPE_SPREAD * trace.spacing
   const typical = (-typicalFiber(trace.wavelength).attenuation / 1000) * trace.spacing
-  const size = Math.max(noise.blockSize, Math.floor((to - from) / 200))
+  const size = Math.max(noise.blockSize, Math.ceil(2 * pulseLengthOf(trace) / trace.spacing), Math.floor((to - from) / 200))
   const slopes: number[] = []
   for (let i = from; i + 2 * size <= to; i += size) {
     if (peaks.some((peak) => peak.start < i + 2 * size && peak.settled > i)) continue
@@ -143,21 +131,28 @@ function typicalSlope(
   return { slope: middle, slopeSigma: Math.hypot(spread, (1.25 * scatter) / Math.sqrt(slopes.length)) }
 }
 
+/** The rounded rise of an edge begins up to so many points before its half height. */
+export function edgeLead(pulsePoints: number): number {
+  return Math.ceil(1 + 0.35 * pulsePoints)
+}
+
 interface Mark {
   start: number
   /** points */
   sigma: number
   settled: number
+  /** Points over which a loss is spread beyond the instrument's own response. */
+  extent: number
   peak: Peak | null
 }
 
-function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Omit<Mark, 'peak'>[] {
-  const { noise, gap, slope, slopeSigma, from, to, pulsePoints } = working
-  const bounds = [from, ...peaks.flatMap((peak) => [peak.start, Math.min(to, peak.settled)]), to]
-  const found: Omit<Mark, 'peak'>[] = []
+function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Mark[] {
+  const { noise, gap, slope, slopeSigma, from, to, response } = working
+  const bounds = [from, ...peaks.flatMap((peak) => [Math.floor(peak.start), Math.min(to, Math.ceil(peak.settled))]), to]
+  const found: Mark[] = []
   for (let k = 0; k + 1 < bounds.length; k += 2) {
     const [a, b] = [bounds[k]!, bounds[k + 1]!]
-    if (b - a < 2 * gap) continue
+    if (b - a < gap + 8) continue
     const steps = findSteps({
       sums: working.sums,
       noise,
@@ -171,8 +166,8 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Om
     steps.forEach((step, n) => {
       const left = n === 0 ? a : steps[n - 1]!.index + gap
       const right = n + 1 < steps.length ? steps[n + 1]!.index : b
-      const edge = edgeOfStep(trace.levels, working, step, left, right)
-      found.push({ start: edge.start, sigma: edge.sigma, settled: edge.start + 1.3 * pulsePoints + 2 })
+      const { start, sigma, extent } = edgeOfStep(trace.levels, working, step, left, right)
+      found.push({ start, sigma, extent, settled: start + response.settled + extent, peak: null })
     })
   }
   return found
@@ -198,51 +193,52 @@ function isWeak(event: TraceEvent): boolean {
 
 function measureMark(trace: Trace, working: Working, marks: readonly Mark[], k: number): TraceEvent {
   const mark = marks[k]!
+  const lead = edgeLead(working.pulsePoints)
   const left0 = k === 0 ? working.from : marks[k - 1]!.settled
-  const right1 = k + 1 < marks.length ? marks[k + 1]!.start - 1 : working.to - 1
-  const measured = lossBetween(working, left0, mark.start - 1, mark.settled, right1, mark.start)
+  const right1 = k + 1 < marks.length ? marks[k + 1]!.start - lead : working.to
+  const measured = lossBetween(working, left0, mark.start - lead, mark.settled, right1, mark.start)
   const distance = distanceOf(trace, mark.start)
   const base = {
     distance,
     distanceSigma: Math.max(mark.sigma, 0.29) * trace.spacing,
+    extent: mark.extent * trace.spacing,
     loss: measured?.loss ?? null,
     lossSigma: measured?.sigma ?? null,
     settled: distanceOf(trace, mark.settled),
     ...(measured ? {} : { why: { loss: 'overlap' as const } }),
   }
   if (!mark.peak)
-    return { ...base, kind: measured && measured.loss < 0 ? 'gain' : 'step', reflectance: null, saturated: false }
-  return { ...base, kind: 'reflective', ...reflectanceOf(trace, mark.peak) }
+    return { ...base, kind: measured && measured.loss < 0 ? 'gain' : 'step', ...NO_REFLECTION }
+  return { ...base, kind: 'reflective', ...reflectanceOf(trace, mark.peak, working.noise) }
 }
+
+const NO_REFLECTION = { reflectance: null, reflectanceSigma: null, saturated: false }
 
 function startEvent(trace: Trace, from: number): TraceEvent {
   return {
     distance: 0,
     distanceSigma: trace.spacing / Math.sqrt(12),
+    extent: 0,
     kind: 'start',
     loss: null,
     lossSigma: null,
-    reflectance: null,
-    saturated: false,
+    ...NO_REFLECTION,
     settled: Math.max(0, distanceOf(trace, from)),
     why: { loss: 'inside-dead-zone', reflectance: 'inside-dead-zone' },
   }
 }
 
-function endEvent(
-  trace: Trace,
-  working: Working,
-  end: { start: number | null; startSigma: number; lost: number; peak: Peak | null },
-): TraceEvent {
+function endEvent(trace: Trace, noise: TraceNoise, end: FiberEnd): TraceEvent {
   const distance = distanceOf(trace, end.start!)
   return {
     distance,
     distanceSigma: Math.max(0.29, end.startSigma) * trace.spacing,
+    extent: 0,
     kind: 'end',
     loss: null,
     lossSigma: null,
     settled: distanceOf(trace, Math.max(end.lost, end.start!)),
-    ...(end.peak ? reflectanceOf(trace, end.peak) : { reflectance: null, saturated: false }),
+    ...(end.peak ? reflectanceOf(trace, end.peak, noise) : NO_REFLECTION),
     why: { loss: 'below-noise', ...(end.peak?.inNoise ? { reflectance: 'below-noise' as const } : {}) },
   }
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { drawTrace, type Drawn } from '../../testing/straightTrace.ts'
+import { drawTrace, type Drawn } from '../../test/straightTrace.ts'
 import { analyzeTrace } from './analyze.ts'
 import { compareTraces } from './compare.ts'
 import { lossAt } from './lossAt.ts'

@@ -1,11 +1,11 @@
-import { upperTailQuantile } from '../units/normal.ts'
 import { alignTraces, type Alignment } from './align.ts'
 import type { TraceAnalysis } from './analyze.ts'
 import { differenceOf, type Difference } from './difference.ts'
 import type { TraceEvent } from './events.ts'
 import { sigmaAt, SIGNAL_LOST_DB } from './noise.ts'
-import { findSteps } from './steps.ts'
-import { pulseLengthOf, type Trace } from './trace.ts'
+import { faintestReflectance } from './reflectance.ts'
+import { findSteps, smallestStepSeen } from './steps.ts'
+import { indexOf, pulseLengthOf, type Trace } from './trace.ts'
 
 export type ChangeKind = 'new' | 'grown' | 'shrunk' | 'gone' | 'moved' | 'break' | 'attenuation'
 
@@ -193,10 +193,11 @@ function reflectionChanges(
     const matched = partner.get(k)
     const before =
       matched !== undefined ? baseline.events[matched]! : nearest(baseline.events, (e) => e.distance, distance, near)
-    const grew = before?.reflectance == null || event.reflectance > before.reflectance + REFLECTANCE_SPREAD_DB
-    const couldHaveBeenSeen =
-      before?.reflectance != null || baseline.working.pulsePoints <= 2 * present.working.pulsePoints
-    if (!grew || before?.saturated || !couldHaveBeenSeen) return []
+    // Where the baseline shows no reflection, one as strong as it could have shown may have been there.
+    const index = indexOf(baseline.trace, distance)
+    const least = before?.reflectance ?? faintestReflectance(baseline.trace, baseline.working.noise, index)
+    const spread = REFLECTANCE_SPREAD_DB + 3 * Math.hypot(event.reflectanceSigma ?? 0, before?.reflectanceSigma ?? 0)
+    if (event.reflectance < least + spread || before?.saturated) return []
     const delta = event.loss !== null && before?.loss != null ? event.loss - before.loss : event.loss
     return [
       {
@@ -245,10 +246,9 @@ function endChange(
   }
 }
 
-/** The threshold of the step search with the widest windows that fit between the baseline's events. */
+/** What the step search would have seen with the widest windows that fit between the baseline's events. */
 function detectionLimits(baseline: TraceAnalysis, difference: Difference): Comparison['detectionLimit'] {
   const { search, distanceAt } = difference
-  const z = upperTailQuantile(0.01 / 40)
   const limits: Comparison['detectionLimit'] = []
   const bounds = [
     search.from,
@@ -260,9 +260,8 @@ function detectionLimits(baseline: TraceAnalysis, difference: Difference): Compa
   for (let k = 0; k + 1 < bounds.length; k++) {
     const [a, b] = [bounds[k]!, bounds[k + 1]!]
     const half = (b - a) / 2 - search.gap
-    const sigma = sigmaAt(search.noise, (a + b) / 2)
-    if (half < 4 || !(sigma < SIGNAL_LOST_DB)) continue
-    const loss = z * sigma * Math.sqrt(2 * Math.min(1, search.noise.correlation / half))
+    if (half < 4 || !(sigmaAt(search.noise, (a + b) / 2) < SIGNAL_LOST_DB)) continue
+    const loss = smallestStepSeen(search, (a + b) / 2, half)
     limits.push({ from: distanceAt(a), to: distanceAt(b), loss: Math.max(SMALLEST_CHANGE_DB, loss) })
   }
   return limits

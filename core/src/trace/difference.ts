@@ -1,4 +1,4 @@
-import type { TraceAnalysis } from './analyze.ts'
+import { edgeLead, type TraceAnalysis } from './analyze.ts'
 import { sigmaAt, SIGNAL_LOST_DB, type Noise } from './noise.ts'
 import { PrefixSums } from './prefixSums.ts'
 import type { StepSearch } from './steps.ts'
@@ -62,7 +62,8 @@ export function differenceOf(
   levelOut(values, use)
   const sums = new PrefixSums(values, use)
   const pulse = Math.max(pulseLengthOf(baseline.trace), pulseLengthOf(present.trace))
-  const gap = Math.ceil((1.3 * pulse) / spacing) + 2
+  const transition = Math.max(...[baseline, present].map(({ working, trace }) => working.gap * trace.spacing))
+  const gap = Math.ceil(transition / spacing) + 1
   const search: StepSearch = { sums, noise, gap, slope: 0, slopeSigma: SLOPE_SPREAD * spacing, from: 0, to: count }
   return {
     firstDistance,
@@ -146,7 +147,8 @@ function maskTransitions(
   const margin = 2 + Math.ceil(analysis.trace.spacing / spacing)
   for (const event of analysis.events) {
     if (event.kind === 'start') continue
-    const from = Math.floor(indexAt(event.distance * scale + offset)) - margin
+    const lead = edgeLead(analysis.working.pulsePoints) * analysis.trace.spacing
+    const from = Math.floor(indexAt((event.distance - lead) * scale + offset)) - margin
     const to = Math.ceil(indexAt(event.settled * scale + offset)) + margin
     for (let i = Math.max(0, from); i < Math.min(use.length, to); i++) use[i] = 0
   }

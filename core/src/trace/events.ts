@@ -8,12 +8,15 @@ export interface TraceEvent {
   /** Where the event's edge begins, m from the instrument's port, with the trace's own group index. */
   distance: number
   distanceSigma: number
+  /** m over which a loss is spread beyond what the pulse spreads; 0 for a point or where it can't be told. */
+  extent: number
   kind: EventKind
   /** dB, above 0 is loss; null when it can't be measured (see `why`). */
   loss: number | null
   lossSigma: number | null
   /** dB, negative; null when there is no reflection. */
   reflectance: number | null
+  reflectanceSigma: number | null
   saturated: boolean
   /** From here on the trace runs straight again, m. */
   settled: number

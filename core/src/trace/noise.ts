@@ -1,44 +1,77 @@
-import { PrefixSums } from './prefixSums.ts'
+import { powerFromDisplayLevel } from '../units/decibel.ts'
 
-/** Noise of a trace along its length, told from the trace itself. */
+/** Noise of a series along its length. */
 export interface Noise {
   /** Points to a block of the estimate. */
   blockSize: number
   /** One standard deviation of a single point in each block, dB. */
   blocks: Float64Array
-  /** How much larger the variance of a mean of neighbouring points is than for independent points; 1 or more. */
+  /** How much larger the variance of a mean of many neighbouring points is than for independent points; 1 or more. */
   correlation: number
+}
+
+/** Noise of a trace, told from the trace itself. */
+export interface TraceNoise extends Noise {
+  /** One standard deviation of a single point in each block as received power, relative to full scale. */
+  power: Float64Array
 }
 
 /** Beyond this the level is noise rather than fiber: one standard deviation of a point, dB. */
 export const SIGNAL_LOST_DB = 0.6
 
+/** A small part of power is this many dB on the one-way display: 5/ln 10. */
+export const DB_PER_RELATIVE_POWER = 5 / Math.LN10
+
 /** A trace is stored in steps of 0.001 dB; no noise can be known to be less than the rounding. */
 const ROUNDING_SIGMA_DB = 0.001 / Math.sqrt(12)
-/** Median of |N(0,1)| and of a chi-squared variable with one degree of freedom. */
+/** Median of |N(0,1)|. */
 const MEDIAN_ABS_NORMAL = 0.674_49
-const MEDIAN_CHI2_1 = 0.454_94
-const MAX_SAMPLES_PER_BLOCK = 256
+const SAMPLES_PER_BLOCK = 96
+/** Up to here a level in dB scatters like its power does. */
+const LINEAR_LIMIT_DB = 0.3
+/** An autocorrelation smaller than this can't be told from none. */
+const SMALLEST_CORRELATION = 0.03
 
 /**
  * Noise from second differences a pulse apart: they cancel level and slope, and their median ignores events.
- * A running median over five blocks removes blocks that are full of an event.
+ * A receiver's noise is much the same in power along a trace, so that the estimates are smoothed as power and then
+ * turned to dB at each block's own level: in dB the noise grows towards the noise floor.
  * @param pulsePoints length of the pulse in points
  */
-export function estimateNoise(levels: Float64Array, sums: PrefixSums, pulsePoints: number): Noise {
+export function estimateNoise(levels: Float64Array, pulsePoints: number): TraceNoise {
   const n = levels.length
-  const lag = Math.max(1, Math.round(pulsePoints))
-  const blockSize = Math.max(16, Math.min(Math.max(64, 8 * lag), Math.floor(n / 12)))
+  const lag = Math.max(1, Math.min(Math.round(pulsePoints), Math.floor(n / 8)))
+  const blockSize = Math.max(16, Math.min(1024, Math.floor(n / 200)))
   const blockCount = Math.max(1, Math.floor(n / blockSize))
   const raw = new Float64Array(blockCount)
-  for (let b = 0; b < blockCount; b++) raw[b] = blockSigma(levels, b * blockSize, blockSize, lag)
-  const clipped = clippedFloor(levels)
-  for (let b = 0; b < blockCount; b++)
-    if (clipped !== null && shareAtOrBelow(levels, b * blockSize, blockSize, clipped) > 0.2) raw[b] = Infinity
-  const blocks = runningMedian(raw, 2)
-  for (let b = 0; b < blockCount; b++) blocks[b] = Math.max(blocks[b]!, ROUNDING_SIGMA_DB)
-  const noise = { blockSize, blocks, correlation: 1 }
-  return { ...noise, correlation: correlationFactor(sums, noise, lag) }
+  const light = new Float64Array(blockCount)
+  for (let b = 0; b < blockCount; b++) {
+    const block = levels.slice(b * blockSize, (b + 1) * blockSize)
+    // At both ends of the trace, where there is no point a pulse away, the nearest place that has one is asked.
+    const start = Math.min(Math.max(b * blockSize, lag), n - lag - blockSize)
+    const sigma = secondDifferenceSigma(levels, Math.max(0, start), blockSize, lag)
+    const level = powerFromDisplayLevel(medianOf(block))
+    if (sigma < LINEAR_LIMIT_DB) {
+      raw[b] = (sigma * level) / DB_PER_RELATIVE_POWER
+      light[b] = level
+    } else {
+      // Instruments clip or fold negative readings: what is left is half a normal distribution where there is no light.
+      const powers = block.map(powerFromDisplayLevel)
+      const lowest = powers[0]!
+      const positive = powers.filter((power) => power > lowest * 1.001)
+      const nothing = positive.length > 0 ? medianOf(positive) / MEDIAN_ABS_NORMAL : 0
+      const mean = powers.reduce((sum, power) => sum + power, 0) / powers.length
+      raw[b] = sigma < SIGNAL_LOST_DB ? Math.min((sigma * mean) / DB_PER_RELATIVE_POWER, nothing) : nothing
+      light[b] = mean
+    }
+  }
+  const reach = Math.min(Math.max(2, Math.ceil((3 * lag) / blockSize)), Math.max(2, blockCount >> 3))
+  const power = runningMedian(raw, reach)
+  const blocks = power.map((sigma, b) =>
+    Math.max(light[b]! > 0 ? (DB_PER_RELATIVE_POWER * sigma) / light[b]! : Infinity, ROUNDING_SIGMA_DB),
+  )
+  const noise = { blockSize, blocks, power, correlation: 1 }
+  return { ...noise, correlation: correlationFactor(levels, noise, Math.min(Math.max(4, lag), n >> 2)) }
 }
 
 /** One standard deviation of a single point at `index`, dB. */
@@ -47,73 +80,89 @@ export function sigmaAt(noise: Noise, index: number): number {
   return noise.blocks[block]!
 }
 
+/** One standard deviation of a single point at `index` as received power, relative to full scale. */
+export function powerSigmaAt(noise: TraceNoise, index: number): number {
+  const block = Math.min(noise.power.length - 1, Math.max(0, Math.floor(index / noise.blockSize)))
+  return noise.power[block]!
+}
+
+/** Variance of a mean of n neighbouring points, per unit of a point's variance. */
+export function meanVariance(noise: Pick<Noise, 'correlation'>, n: number): number {
+  return Math.min(1, noise.correlation / n)
+}
+
 /**
  * Levels with the bias of the logarithm taken off: the mean of 5·log10 of a noisy power lies below the level of its
  * mean by σ²·ln(10)/10 (second order; σ in dB). Left in, more noise would look like more loss.
  * Points in the noise floor are left as they are.
  */
-export function unbiasedLevels(levels: Float64Array, noise: Noise): Float64Array {
-  const { blocks, blockSize } = noise
-  const smooth = blocks.map((_, b) => {
-    const near = blocks.subarray(Math.max(0, b - 2), b + 3).filter((sigma) => sigma < SIGNAL_LOST_DB)
-    return near.length > 0 ? near.reduce((sum, sigma) => sum + sigma, 0) / near.length : NaN
+export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64Array {
+  const out = Float64Array.from(levels)
+  noise.power.forEach((sigma, b) => {
+    const typical = noise.blocks[b]!
+    if (typical < 0.01 || typical >= SIGNAL_LOST_DB) return
+    const from = b * noise.blockSize
+    const to = b + 1 === noise.power.length ? levels.length : from + noise.blockSize
+    // The level itself is noisy: the block's own line tells the power that the noise stands against.
+    const half = Math.floor((from + to) / 2)
+    const [first, second] = [medianOf(levels.slice(from, half)), medianOf(levels.slice(half, to))]
+    const slope = (second - first) / Math.max(1, half - from)
+    for (let i = from; i < to; i++) {
+      const level = (first + second) / 2 + slope * (i - half)
+      const db = Math.min(SIGNAL_LOST_DB, (DB_PER_RELATIVE_POWER * sigma) / powerFromDisplayLevel(level))
+      out[i]! += (db * db * Math.LN10) / 10
+    }
   })
-  return levels.map((level, i) => {
-    const x = i / blockSize - 0.5
-    const b = Math.min(blocks.length - 1, Math.max(0, Math.floor(x)))
-    const next = Math.min(blocks.length - 1, b + 1)
-    const part = Math.min(1, Math.max(0, x - b))
-    const sigma = smooth[b]! + part * (smooth[next]! - smooth[b]!)
-    return sigma < SIGNAL_LOST_DB ? level + (sigma * sigma * Math.LN10) / 10 : level
-  })
+  return out
 }
 
-/** The blocks at the fiber's end are half noise floor: there the noise of the fiber just before them is used. */
-export function quietLastBlocks(noise: Noise, to: number, pulsePoints: number): void {
-  const first = Math.max(1, Math.floor((to - 2 * pulsePoints) / noise.blockSize))
-  const last = Math.min(noise.blocks.length - 1, Math.floor(to / noise.blockSize))
-  for (let b = first; b <= last; b++) noise.blocks[b] = Math.min(noise.blocks[b]!, 1.3 * noise.blocks[first - 1]!)
-}
-
-function blockSigma(levels: Float64Array, start: number, size: number, lag: number): number {
+function secondDifferenceSigma(levels: Float64Array, start: number, size: number, lag: number): number {
   const from = Math.max(lag, start)
   const to = Math.min(levels.length - lag, start + size)
   if (to - from < 4) return Infinity
-  const stride = Math.max(1, Math.floor((to - from) / MAX_SAMPLES_PER_BLOCK))
+  const stride = Math.max(1, Math.floor((to - from) / SAMPLES_PER_BLOCK))
   const out = new Float64Array(Math.ceil((to - from) / stride))
   let k = 0
   for (let i = from; i < to; i += stride) out[k++] = Math.abs(levels[i - lag]! - 2 * levels[i]! + levels[i + lag]!)
   return medianOf(out.subarray(0, k)) / (MEDIAN_ABS_NORMAL * Math.sqrt(6))
 }
 
-/** The lowest level, when so many points stand exactly there that it must be the instrument's clipped floor. */
-function clippedFloor(levels: Float64Array): number | null {
-  let lowest = Infinity
-  for (const level of levels) if (level < lowest) lowest = level
-  const share = shareAtOrBelow(levels, 0, levels.length, lowest)
-  return share > 0.005 ? lowest : null
-}
-
-function shareAtOrBelow(levels: Float64Array, start: number, size: number, level: number): number {
-  const end = Math.min(levels.length, start + size)
-  let count = 0
-  for (let i = start; i < end; i++) if (levels[i]! <= level) count++
-  return count / Math.max(1, end - start)
-}
-
-/** Compares the scatter of window means with what independent points would give. */
-function correlationFactor(sums: PrefixSums, noise: Omit<Noise, 'correlation'>, lag: number): number {
-  const w = Math.max(8, 4 * lag)
-  const ratios: number[] = []
-  for (let i = 0; i + 3 * w <= sums.length; i += w) {
-    const sigma = sigmaAt({ ...noise, correlation: 1 }, i + 1.5 * w)
-    if (!(sigma < SIGNAL_LOST_DB)) continue
-    const second = sums.mean(i, i + w) - 2 * sums.mean(i + w, i + 2 * w) + sums.mean(i + 2 * w, i + 3 * w)
-    ratios.push((second * second * w) / (6 * sigma * sigma))
+/**
+ * 1 + 2·Σρ over all lags: ρ from second differences at lags that double, each in units of the place's own noise.
+ * With ρ(2k) known, the median of a second difference at lag k gives ρ(k): its variance is 6 − 8ρ(k) + 2ρ(2k).
+ */
+function correlationFactor(levels: Float64Array, noise: Noise, longest: number): number {
+  const lags: number[] = []
+  for (let lag = longest; lag >= 1; lag = lag === 1 ? 0 : Math.floor(lag / 2)) lags.push(lag)
+  const whole = scatterAt(levels, noise, longest)
+  if (!(whole > 0)) return 1
+  const correlations = new Map<number, number>()
+  let beyond = 0
+  for (const lag of lags.slice(1)) {
+    const variance = (6 * scatterAt(levels, noise, lag) ** 2) / whole ** 2
+    const rho = Math.min(1, Math.max(0, (6 - variance + 2 * beyond) / 8))
+    beyond = rho < SMALLEST_CORRELATION ? 0 : rho
+    correlations.set(lag, beyond)
   }
-  if (ratios.length < 8) return 1
-  const factor = medianOf(Float64Array.from(ratios)) / MEDIAN_CHI2_1
-  return Math.min(Math.max(1, factor), 4 * lag + 2)
+  let sum = 0
+  let [nearLag, nearRho] = [0, 1]
+  for (const lag of lags.toReversed()) {
+    const rho = correlations.get(lag) ?? 0
+    sum += ((nearRho + rho) / 2) * (lag - nearLag)
+    ;[nearLag, nearRho] = [lag, rho]
+  }
+  return Math.max(1, 2 * sum)
+}
+
+/** Typical size of second differences at a lag, in units of the place's noise. */
+function scatterAt(levels: Float64Array, noise: Noise, lag: number): number {
+  const out: number[] = []
+  const stride = Math.max(1, Math.floor(levels.length / 6000))
+  for (let i = lag; i + lag < levels.length; i += stride) {
+    const sigma = sigmaAt(noise, i)
+    if (sigma < LINEAR_LIMIT_DB) out.push(Math.abs(levels[i - lag]! - 2 * levels[i]! + levels[i + lag]!) / sigma)
+  }
+  return out.length < 30 ? 0 : medianOf(Float64Array.from(out))
 }
 
 /** Median; sorts the array it is given. */
@@ -124,10 +173,6 @@ export function medianOf(values: Float64Array): number {
   return values.length % 2 ? values[half]! : (values[half - 1]! + values[half]!) / 2
 }
 
-/** A block much quieter than its neighbours keeps its own figure: the noise beyond a fiber's end must not reach back. */
 function runningMedian(values: Float64Array, reach: number): Float64Array {
-  return values.map((own, i) => {
-    const median = medianOf(values.slice(Math.max(0, i - reach), i + reach + 1))
-    return own < median / 2 ? own : median
-  })
+  return values.map((_, i) => medianOf(values.slice(Math.max(0, i - reach), i + reach + 1)))
 }

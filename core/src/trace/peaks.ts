@@ -1,16 +1,21 @@
+import { powerFromDisplayLevel } from '../units/decibel.ts'
 import { upperTailQuantile } from '../units/normal.ts'
-import { sigmaAt, SIGNAL_LOST_DB, type Noise } from './noise.ts'
+import { meanVariance, sigmaAt, SIGNAL_LOST_DB, type Noise } from './noise.ts'
 import type { PrefixSums } from './prefixSums.ts'
 
-/** A reflection: points `start` … `settled`−1 do not lie on the fiber's line. */
+/** A reflection: from `start` to `settled` the points do not lie on the fiber's line. Places in points, with fractions. */
 export interface Peak {
-  /** First point that departs from the line before. */
+  /** Where its rise is at half its height in power. */
   start: number
+  /** Standard deviation of `start`, points. */
+  startSigma: number
   /** First point after it from which the trace runs straight again. */
   settled: number
   /** One-way height over the line before, dB. */
   height: number
   saturated: boolean
+  /** Another reflection stands in its tail: no line can be laid between them. */
+  overlapped?: boolean
   /** Stands in the noise, where there is no backscatter to measure its height from. */
   inNoise?: boolean
 }
@@ -21,6 +26,8 @@ export interface PeakSearch {
   noise: Noise
   /** Length of the pulse, points (may be below one). */
   pulsePoints: number
+  /** The fiber's own slope, dB a point (negative). */
+  slope: number
   from: number
   to: number
 }
@@ -38,60 +45,70 @@ export function findPeaks(search: PeakSearch): Peak[] {
   const before = Math.max(4, Math.ceil(pulsePoints))
   const after = Math.ceil(1.5 * pulsePoints) + 2
   const z = upperTailQuantile(FALSE_ALARM / Math.max(1, to - from))
+  const spread = Math.sqrt(meanVariance(noise, rising) + meanVariance(noise, before))
   const ceiling = fullScale(levels)
+  const stride = Math.max(1, Math.floor(rising / 8))
   const peaks: Peak[] = []
-  for (let i = Math.max(from, before + 1); i + rising < to; i++) {
-    // The block that holds the fiber's end is half noise; what counts is the fiber before the rise.
-    const own = sigmaAt(noise, i)
-    const estimated = own < SIGNAL_LOST_DB ? own : sigmaAt(noise, i - noise.blockSize)
-    if (!(estimated < SIGNAL_LOST_DB) || (own >= SIGNAL_LOST_DB && isNoise(levels, i - 1))) continue
+  for (let i = Math.max(from, before + 1); i + rising < to; i += stride) {
+    const estimated = sigmaAt(noise, i - 1)
+    if (!(estimated < SIGNAL_LOST_DB)) continue
     const sigma = SIGMA_ALLOWANCE * estimated
     const base = sums.mean(i - 1 - before, i - 1)
-    const spread = Math.sqrt(Math.min(1, noise.correlation / rising) + Math.min(1, noise.correlation / before))
     const least = Math.max(SMALLEST_PEAK_DB, z * sigma * spread)
     if (sums.mean(i, i + rising) - base < least) continue
     const afterwards = Math.min(to, i + after + before)
     const top = highest(levels, i, Math.min(to, i + after))
     const settledLevel = afterwards - (i + after) >= 1 ? sums.mean(i + after, afterwards) : -Infinity
     if (sums.mean(i, i + rising) - settledLevel < least && levels[top]! - settledLevel < least + 2 * sigma) continue
-    const start = walkBack(levels, i, base, Math.max(4 * sigma, 0.03))
-    const plateau = plateauLevel(levels, start, pulsePoints, top)
-    const settled = settle(search, Math.max(top + 1, start + Math.floor(pulsePoints)))
-    peaks.push({ start, settled, height: plateau - base, saturated: isFlat(levels, top, ceiling, pulsePoints) })
-    i = settled
+    const peak = measurePeak(search, i, base, ceiling)
+    const previous = peaks.at(-1)
+    if (previous && previous.settled > peak.start - 1) previous.overlapped = true
+    peaks.push(peak)
+    i = Math.max(i, Math.ceil(peak.settled) - stride)
   }
   return peaks
 }
 
-/**
- * First point at or after `from` from which two neighbouring stretches agree: the trace has stopped falling.
- * Used after a reflection and after the instrument's own front reflection.
- */
-export function settle(
-  search: Pick<PeakSearch, 'levels' | 'sums' | 'noise' | 'pulsePoints' | 'to'>,
-  from: number,
-): number {
-  const { sums, noise, pulsePoints, to } = search
-  const stretch = Math.max(3, Math.ceil(pulsePoints / 2))
-  const margin = Math.ceil(pulsePoints / 4) + 1
-  for (let i = from; i + 2 * stretch < to; i++) {
-    const sigma = sigmaAt(noise, i + stretch)
-    const fall = sums.mean(i, i + stretch) - sums.mean(i + stretch, i + 2 * stretch)
-    const least = Math.max(0.01, 2 * sigma * Math.sqrt(2 * Math.min(1, noise.correlation / stretch)))
-    if (Math.abs(fall) < least) return Math.min(to, i + margin)
+function measurePeak(search: PeakSearch, found: number, base: number, ceiling: number): Peak {
+  const { levels, noise, pulsePoints, to } = search
+  const reach = Math.min(to, found + Math.ceil(1.5 * pulsePoints) + 2)
+  const { level, at } = plateau(search, found, reach)
+  const saturated = isFlat(levels, highest(levels, found, reach), ceiling, pulsePoints)
+  const start = halfRise(levels, Math.min(at, to - 1), base, level, Math.ceil(1.5 * pulsePoints) + 3)
+  const fallen = halfFall(levels, Math.max(at, Math.ceil(start)), base, level, to)
+  const { settled, rises } = settle(search, Math.max(fallen, Math.floor(start + pulsePoints)), saturated)
+  const slopeOfEdge = Math.max(0.05, (level - base) / Math.max(1, pulsePoints / 4))
+  return {
+    start,
+    startSigma: Math.hypot(0.29, sigmaAt(noise, start - 1) / slopeOfEdge, saturated ? 0.1 * pulsePoints : 0),
+    settled,
+    height: level - base,
+    saturated,
+    ...(rises ? { overlapped: true } : {}),
   }
-  return to
 }
 
-/** Whether the points just before `end` scatter as no fiber does. */
-function isNoise(levels: Float64Array, end: number): boolean {
-  let low = Infinity
-  let high = -Infinity
-  for (let i = Math.max(0, end - 10); i < end; i++) {
-    if (levels[i]! < low) low = levels[i]!
-    if (levels[i]! > high) high = levels[i]!
+/**
+ * First point at or after `from` from which two neighbouring stretches lie on one line of the fiber's slope: the trace
+ * has stopped falling. Used after a reflection and after the instrument's own front reflection.
+ * @returns `rises` when the trace rises again before it settles: another reflection begins there
+ */
+export function settle(
+  search: Pick<PeakSearch, 'sums' | 'noise' | 'pulsePoints' | 'slope' | 'to'>,
+  from: number,
+  slowly = false,
+): { settled: number; rises: boolean } {
+  const { sums, noise, pulsePoints, slope, to } = search
+  const stretch = Math.max(3, Math.ceil(slowly ? pulsePoints : pulsePoints / 2))
+  const margin = Math.ceil(pulsePoints / 4) + 1
+  const step = Math.max(1, Math.floor(stretch / 16))
+  for (let i = from; i + 2 * stretch < to; i += step) {
+    const fall = sums.mean(i, i + stretch) - sums.mean(i + stretch, i + 2 * stretch) + slope * stretch
+    const sigma = sigmaAt(noise, i + stretch) * Math.sqrt(2 * meanVariance(noise, stretch))
+    if (fall < -Math.max(SMALLEST_PEAK_DB, 6 * sigma)) return { settled: i + stretch, rises: true }
+    if (Math.abs(fall) < Math.max(0.01, 2 * sigma)) return { settled: Math.min(to, i + margin), rises: false }
   }
-  return high - low > 4 * SIGNAL_LOST_DB
+  return { settled: to, rises: false }
 }
 
 function highest(levels: Float64Array, from: number, to: number): number {
@@ -106,21 +123,37 @@ function fullScale(levels: Float64Array): number {
   return top
 }
 
-/** The first point of a rise: back from `i` while the trace is above the line before it. */
-function walkBack(levels: Float64Array, i: number, base: number, least: number): number {
-  let start = i
-  while (start < levels.length - 1 && levels[start]! - base < least) start++
-  while (start > 0 && levels[start - 1]! - base > least) start--
-  return start
+/** The highest mean over an eighth of the pulse, and the point in its middle. */
+function plateau({ levels, sums, pulsePoints }: PeakSearch, from: number, to: number): { level: number; at: number } {
+  const width = Math.max(1, Math.floor(pulsePoints / 8))
+  if (width === 1) {
+    const at = highest(levels, from, to)
+    return { level: levels[at]!, at }
+  }
+  let best = { level: -Infinity, at: from }
+  for (let i = from; i + width <= to; i += Math.max(1, width >> 1)) {
+    const level = sums.mean(i, i + width)
+    if (level > best.level) best = { level, at: i + (width >> 1) }
+  }
+  return best
 }
 
-/** Height of the top: the highest point of a narrow peak; the median of the pulse's second half on a wide one. */
-function plateauLevel(levels: Float64Array, start: number, pulsePoints: number, top: number): number {
-  if (pulsePoints < 8) return levels[top]!
-  const from = start + Math.floor(pulsePoints * 0.5)
-  const to = Math.min(levels.length, start + Math.floor(pulsePoints * 0.95))
-  const sorted = levels.slice(from, to).sort()
-  return sorted[sorted.length >> 1]!
+/** Where the rise before `top` crosses half its height in power, between points. */
+function halfRise(levels: Float64Array, top: number, base: number, level: number, reach: number): number {
+  const half = (powerFromDisplayLevel(base) + powerFromDisplayLevel(level)) / 2
+  const threshold = 5 * Math.log10(half)
+  let i = top
+  while (i > 0 && i > top - reach && levels[i - 1]! > threshold) i--
+  if (i === 0 || levels[i]! <= threshold) return i
+  const [low, high] = [powerFromDisplayLevel(levels[i - 1]!), powerFromDisplayLevel(levels[i]!)]
+  return i - 1 + Math.min(1, Math.max(0, (half - low) / (high - low)))
+}
+
+function halfFall(levels: Float64Array, top: number, base: number, level: number, to: number): number {
+  const threshold = 5 * Math.log10((powerFromDisplayLevel(base) + powerFromDisplayLevel(level)) / 2)
+  let i = top
+  while (i < to - 1 && levels[i]! > threshold) i++
+  return i
 }
 
 /** A receiver at its limit shows a top without noise, at the highest level of the whole trace. */

@@ -13,45 +13,60 @@ export interface LineFit {
 
 /**
  * Running sums over a series, so that the mean or the least-squares line of any window costs the same few operations.
- * Points where `use` is 0 are left out. Sums are kept about the series' mean and middle to stay exact.
+ * Points where `use` is 0 are left out. Sums are kept about a value of the series and its middle to stay exact.
  */
 export class PrefixSums {
   readonly length: number
   readonly #offset: number
   readonly #middle: number
-  readonly #n: Float64Array
-  readonly #x: Float64Array
-  readonly #xx: Float64Array
   readonly #y: Float64Array
   readonly #xy: Float64Array
+  /** Only where points are left out: count, Σx and Σx² have closed forms otherwise. */
+  readonly #left: { n: Float64Array; x: Float64Array; xx: Float64Array } | null
 
   constructor(values: Float64Array, use?: Uint8Array) {
     const n = values.length
     this.length = n
-    let sum = 0
-    for (let i = 0; i < n; i++) sum += values[i]!
-    this.#offset = n > 0 ? sum / n : 0
-    this.#middle = Math.floor(n / 2)
-    this.#n = new Float64Array(n + 1)
-    this.#x = new Float64Array(n + 1)
-    this.#xx = new Float64Array(n + 1)
-    this.#y = new Float64Array(n + 1)
-    this.#xy = new Float64Array(n + 1)
+    const offset = n > 0 ? values[n >> 1]! : 0
+    const middle = Math.floor(n / 2)
+    this.#offset = offset
+    this.#middle = middle
+    const sy = new Float64Array(n + 1)
+    const sxy = new Float64Array(n + 1)
+    this.#y = sy
+    this.#xy = sxy
+    let y = 0
+    let xy = 0
+    if (!use) {
+      this.#left = null
+      for (let i = 0; i < n; i++) {
+        const value = values[i]! - offset
+        y += value
+        xy += (i - middle) * value
+        sy[i + 1] = y
+        sxy[i + 1] = xy
+      }
+      return
+    }
+    const left = { n: new Float64Array(n + 1), x: new Float64Array(n + 1), xx: new Float64Array(n + 1) }
+    this.#left = left
     for (let i = 0; i < n; i++) {
-      const weight = use && use[i] === 0 ? 0 : 1
-      const x = (i - this.#middle) * weight
-      const y = (values[i]! - this.#offset) * weight
-      this.#n[i + 1] = this.#n[i]! + weight
-      this.#x[i + 1] = this.#x[i]! + x
-      this.#xx[i + 1] = this.#xx[i]! + x * x
-      this.#y[i + 1] = this.#y[i]! + y
-      this.#xy[i + 1] = this.#xy[i]! + x * y
+      const weight = use[i] === 0 ? 0 : 1
+      const x = (i - middle) * weight
+      const value = weight === 0 ? 0 : values[i]! - offset
+      y += value
+      xy += x * value
+      sy[i + 1] = y
+      sxy[i + 1] = xy
+      left.n[i + 1] = left.n[i]! + weight
+      left.x[i + 1] = left.x[i]! + x
+      left.xx[i + 1] = left.xx[i]! + x * x
     }
   }
 
   /** Number of points in use in [i0, i1). */
   count(i0: number, i1: number): number {
-    return this.#n[i1]! - this.#n[i0]!
+    return this.#left ? this.#left.n[i1]! - this.#left.n[i0]! : i1 - i0
   }
 
   /** Mean of the points in use in [i0, i1); NaN when there is none. */
@@ -61,17 +76,21 @@ export class PrefixSums {
 
   /** Mean index of the points in use in [i0, i1). */
   center(i0: number, i1: number): number {
-    return (this.#x[i1]! - this.#x[i0]!) / this.count(i0, i1) + this.#middle
+    if (!this.#left) return i1 > i0 ? (i0 + i1 - 1) / 2 : NaN
+    return (this.#left.x[i1]! - this.#left.x[i0]!) / this.count(i0, i1) + this.#middle
   }
 
   /** Least-squares line of the points in use in [i0, i1), or null with fewer than three. */
   line(i0: number, i1: number): LineFit | null {
     const n = this.count(i0, i1)
     if (n < 3) return null
-    const sx = this.#x[i1]! - this.#x[i0]!
+    const sx = (this.center(i0, i1) - this.#middle) * n
     const sy = this.#y[i1]! - this.#y[i0]!
     // With no point left out the closed form is exact; the sums of squares of a long series are not.
-    const sxx = n === i1 - i0 ? (n * (n * n - 1)) / 12 : this.#xx[i1]! - this.#xx[i0]! - (sx * sx) / n
+    const sxx =
+      this.#left === null || n === i1 - i0
+        ? (n * (n * n - 1)) / 12
+        : this.#left.xx[i1]! - this.#left.xx[i0]! - (sx * sx) / n
     const sxy = this.#xy[i1]! - this.#xy[i0]! - (sx * sy) / n
     if (!(sxx > 0)) return null
     return {

@@ -1,5 +1,5 @@
 import { upperTailQuantile } from '../units/normal.ts'
-import { sigmaAt, SIGNAL_LOST_DB, type Noise } from './noise.ts'
+import { SIGNAL_LOST_DB, sigmaAt, type Noise } from './noise.ts'
 import type { PrefixSums } from './prefixSums.ts'
 
 /** A change of level found in a series: `rise` is right minus left, dB; a loss has a negative rise. */
@@ -27,12 +27,8 @@ export interface StepSearch {
   smallest?: number
 }
 
-interface Candidate extends Step {
-  strength: number
-}
-
 const SCALE_RATIO = 2
-const POINTS_PER_STRIDE = 8
+const POINTS_PER_STRIDE = 6
 const MIN_POINTS = 4
 
 /**
@@ -44,100 +40,118 @@ const MIN_POINTS = 4
 export function findSteps(search: StepSearch): Step[] {
   const found: Step[] = []
   const open: [number, number][] = [[search.from, search.to]]
-  const span = search.to - search.from
   const margin = Math.ceil(search.gap / 3)
+  const scan = new Scan(search)
   while (open.length > 0) {
     const [from, to] = open.pop()!
-    const best = strongest(search, from, to, span)
-    if (!best || best.strength < 1) continue
-    found.push({ index: best.index, rise: best.rise, significance: best.significance })
+    const best = scan.strongest(from, to)
+    if (!best) continue
+    found.push(best)
     open.push([from, best.index + 1 - margin], [best.index + search.gap + margin, to])
   }
   return found.sort((a, b) => a.index - b.index)
 }
 
-function strongest(search: StepSearch, from: number, to: number, span: number): Candidate | null {
-  let best: Candidate | null = null
-  const first = Math.max(MIN_POINTS, search.gap)
-  for (let w = first; w <= Math.max(first, (to - from) / 2); w *= SCALE_RATIO) {
-    const stride = Math.max(1, Math.floor(w / POINTS_PER_STRIDE))
-    const threshold = thresholdFor(search, span, w)
-    const evaluate = (index: number) => candidateAt(search, from, to, index, w, threshold)
-    let here: Candidate | null = null
-    for (let i = from + MIN_POINTS - 1; i < to - search.gap - MIN_POINTS; i += stride)
-      here = stronger(here, evaluate(i))
-    if (here) {
-      const around = here.index
-      for (let i = around - stride + 1; i < around + stride; i++) here = stronger(here, evaluate(i))
-    }
-    best = stronger(best, here && sharpen(search, from, to, span, here, w))
-  }
-  return best
-}
-
-/** A long window finds a step but does not say where exactly: shorter ones do, as long as they see it too. */
-function sharpen(search: StepSearch, from: number, to: number, span: number, found: Candidate, w: number): Candidate {
-  const shortest = Math.max(MIN_POINTS, search.gap)
-  let place = found
-  for (let narrow = Math.floor(w / SCALE_RATIO); narrow >= shortest; narrow = Math.floor(narrow / SCALE_RATIO)) {
-    const threshold = thresholdFor(search, span, narrow)
-    const around: Candidate[] = []
-    for (let i = Math.max(from, place.index - narrow); i <= Math.min(to - 1, place.index + narrow); i++) {
-      const candidate = candidateAt(search, from, to, i, narrow, threshold)
-      if (candidate) around.push(candidate)
-    }
-    const top = around.reduce<Candidate | null>(stronger, null)
-    if (!top || top.strength < 1) break
-    // Wherever the gap covers the whole transition the fit is equally good: the middle of those places is meant.
-    const equal = around.filter((candidate) => candidate.significance > top.significance - 1)
-    place = { ...top, index: Math.round((equal[0]!.index + equal.at(-1)!.index) / 2) }
-  }
-  return { ...found, index: place.index }
-}
-
-function stronger(a: Candidate | null, b: Candidate | null): Candidate | null {
-  if (!a || !b) return a ?? b
-  return b.strength > a.strength ? b : a
+/** The smallest step that a search would have found with this many points in use on each side, dB. */
+export function smallestStepSeen(search: StepSearch, index: number, reach: number): number {
+  const sigma = sigmaAt(search.noise, index)
+  const window = Math.max(MIN_POINTS, reach)
+  const variance = 2 * Math.min(1, search.noise.correlation / window) * sigma ** 2
+  return thresholdFor(search, window) * Math.sqrt(variance + (search.slopeSigma * (window + search.gap)) ** 2)
 }
 
 /** The threshold shares the false-alarm rate among window lengths and the places that are independent at this one. */
-function thresholdFor(search: StepSearch, span: number, w: number): number {
+function thresholdFor(search: StepSearch, w: number): number {
+  const span = search.to - search.from
   const scales = Math.max(1, Math.log2(span / Math.max(MIN_POINTS, search.gap)))
   const places = Math.max(1, (4 * span) / w)
   return upperTailQuantile((search.falseAlarm ?? 0.01) / (2 * scales * places))
 }
 
-function candidateAt(
-  search: StepSearch,
-  from: number,
-  to: number,
-  index: number,
-  w: number,
-  threshold: number,
-): Candidate | null {
-  const { sums, noise, gap } = search
-  const left0 = Math.max(from, index + 1 - w)
-  const right0 = index + gap
-  const right1 = Math.min(to, right0 + w)
-  const nLeft = sums.count(left0, index + 1)
-  const nRight = right1 > right0 ? sums.count(right0, right1) : 0
-  if (nLeft < MIN_POINTS || nRight < MIN_POINTS) return null
-  const sigmaLeft = sigmaAt(noise, (left0 + index) / 2)
-  const sigmaRight = sigmaAt(noise, (right0 + right1) / 2)
-  if (!(sigmaLeft < SIGNAL_LOST_DB && sigmaRight < SIGNAL_LOST_DB)) return null
-  const between = sums.center(right0, right1) - sums.center(left0, index + 1)
-  const rise = sums.mean(right0, right1) - sums.mean(left0, index + 1) - search.slope * between
-  if (Math.abs(rise) < (search.smallest ?? 0)) return null
-  const sigma = Math.sqrt(
-    meanVariance(noise, nLeft) * sigmaLeft ** 2 +
-      meanVariance(noise, nRight) * sigmaRight ** 2 +
-      (search.slopeSigma * between) ** 2,
-  )
-  const significance = Math.abs(rise) / sigma
-  return { index, rise, significance, strength: significance / threshold }
-}
+/** One evaluation after the other, without making objects: this loop decides how fast a trace is analyzed. */
+class Scan {
+  readonly #search: StepSearch
+  /** What the last evaluation found. */
+  #rise = 0
+  #significance = 0
 
-/** Variance of a mean of n neighbouring points, per unit of a point's variance. */
-function meanVariance(noise: Noise, n: number): number {
-  return Math.min(1, noise.correlation / n)
+  constructor(search: StepSearch) {
+    this.#search = search
+  }
+
+  /** The most significant step in [from, to), placed as sharply as it can be seen; null when none passes. */
+  strongest(from: number, to: number): Step | null {
+    const { gap } = this.#search
+    const first = Math.max(MIN_POINTS, gap)
+    let best: Step | null = null
+    let bestStrength = 1
+    let bestWindow = 0
+    for (let w = first; w <= Math.max(first, (to - from) / 2); w *= SCALE_RATIO) {
+      const stride = Math.max(1, Math.floor(w / POINTS_PER_STRIDE))
+      const threshold = thresholdFor(this.#search, w)
+      // Between two places of the stride a step loses a tenth of its size at most.
+      const worthwhile = 0.85 * threshold * bestStrength
+      for (let i = from + MIN_POINTS - 1; i < to - gap - MIN_POINTS; i += stride) {
+        if (!(this.#evaluate(from, to, i, w) > worthwhile)) continue
+        for (let k = i - stride + 1; k < i + stride; k += Math.max(1, stride >> 3)) {
+          const strength = this.#evaluate(from, to, k, w) / threshold
+          if (!(strength > bestStrength)) continue
+          best = { index: k, rise: this.#rise, significance: this.#significance }
+          bestStrength = strength
+          bestWindow = w
+        }
+      }
+    }
+    return best && { ...best, index: this.#sharpen(from, to, best.index, bestWindow) }
+  }
+
+  /** A long window finds a step but does not say where exactly: shorter ones do, as long as they see it too. */
+  #sharpen(from: number, to: number, index: number, w: number): number {
+    const shortest = Math.max(MIN_POINTS, this.#search.gap)
+    let place = index
+    for (let narrow = Math.floor(w / SCALE_RATIO); narrow >= shortest; narrow = Math.floor(narrow / SCALE_RATIO)) {
+      const first = Math.max(from, place - narrow)
+      const last = Math.min(to - 1, place + narrow)
+      const step = Math.max(1, Math.floor(narrow / 64))
+      let top = 0
+      for (let i = first; i <= last; i += step) top = Math.max(top, this.#evaluate(from, to, i, narrow))
+      if (top < thresholdFor(this.#search, narrow)) break
+      // Wherever the gap covers the whole transition the fit is equally good: the middle of those places is meant.
+      let low = last
+      let high = first
+      for (let i = first; i <= last; i += step) {
+        if (!(this.#evaluate(from, to, i, narrow) > top - 1)) continue
+        low = Math.min(low, i)
+        high = Math.max(high, i)
+      }
+      place = Math.round((low + high) / 2)
+    }
+    return place
+  }
+
+  /** Significance of a step whose left level ends at `index`; 0 where it can't be told or is too small. */
+  #evaluate(from: number, to: number, index: number, w: number): number {
+    const { sums, noise, gap, slope, slopeSigma, smallest = 0 } = this.#search
+    const left0 = Math.max(from, index + 1 - w)
+    const right0 = index + gap
+    const right1 = Math.min(to, right0 + w)
+    if (right1 <= right0 || left0 > index) return 0
+    const nLeft = sums.count(left0, index + 1)
+    const nRight = sums.count(right0, right1)
+    if (nLeft < MIN_POINTS || nRight < MIN_POINTS) return 0
+    const sigmaLeft = sigmaAt(noise, (left0 + index) / 2)
+    const sigmaRight = sigmaAt(noise, (right0 + right1) / 2)
+    if (!(sigmaLeft < SIGNAL_LOST_DB && sigmaRight < SIGNAL_LOST_DB)) return 0
+    const between = sums.center(right0, right1) - sums.center(left0, index + 1)
+    const rise = sums.mean(right0, right1) - sums.mean(left0, index + 1) - slope * between
+    if (Math.abs(rise) < smallest) return 0
+    const { correlation } = noise
+    const variance =
+      Math.min(1, correlation / nLeft) * sigmaLeft * sigmaLeft +
+      Math.min(1, correlation / nRight) * sigmaRight * sigmaRight +
+      (slopeSigma * between) ** 2
+    this.#rise = rise
+    this.#significance = Math.abs(rise) / Math.sqrt(variance)
+    return this.#significance
+  }
 }

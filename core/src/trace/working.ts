@@ -1,12 +1,15 @@
-import type { Noise } from './noise.ts'
+import type { TraceNoise } from './noise.ts'
 import type { PrefixSums } from './prefixSums.ts'
+import type { Response } from './response.ts'
 
 /** Sums and noise of a trace, kept so that nothing is computed twice. */
 export interface Working {
   sums: PrefixSums
-  noise: Noise
+  noise: TraceNoise
   /** Length of the pulse, points. */
   pulsePoints: number
+  /** How this instrument shows a sudden change. */
+  response: Response
   /** Points that a step's transition takes. */
   gap: number
   /** Typical slope of the trace, dB a point, and how far one stretch may differ from it. */

@@ -1,7 +1,7 @@
 import crc16ccitt from 'crc/calculators/crc16ccitt'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { buildTraceFile, version1Bytes } from '../../../testing/traceFiles.ts'
+import { buildTraceFile, version1Bytes } from '../../../test/traceFiles.ts'
 import { crc16 } from './crc16.ts'
 import { TraceFileError } from './error.ts'
 import { MAX_FILE_BYTES } from './file.ts'

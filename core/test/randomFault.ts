@@ -26,14 +26,14 @@ export interface FaultCase {
   averages: number
 }
 
-const LINK = 'link'
+export const LINK = 'link'
 
-function pick<T>(random: Random, items: readonly T[]): T {
+export function pick<T>(random: Random, items: readonly T[]): T {
   return items[Math.floor(random.uniform() * items.length)]!
 }
 
 /** A plant of a few cables with closures, hand-holes and panels; every length is drawn at random. */
-function randomPlant(random: Random): PlantBundle {
+export function randomPlant(random: Random, lengthFactor = 1): PlantBundle {
   const cableCount = 2 + Math.floor(random.uniform() * 4)
   const cables: Cable[] = []
   const nodes: PlantNode[] = []
@@ -45,7 +45,7 @@ function randomPlant(random: Random): PlantBundle {
   }
   let previous = node('n0', 'panel', 0)
   for (let i = 0; i < cableCount; i++) {
-    const to = at + 800 + 4200 * random.uniform()
+    const to = at + (800 + 4200 * random.uniform()) * lengthFactor
     const cable: Cable = {
       id: `c${i}`,
       routeId: 'route',
@@ -92,7 +92,7 @@ function randomPlant(random: Random): PlantBundle {
 }
 
 /** Records as they are kept: 3 m off in coils, 0.3 % in factors, one standard deviation each. */
-function recordsOf(truth: PlantBundle, random: Random): PlantBundle {
+export function recordsOf(truth: PlantBundle, random: Random): PlantBundle {
   const records = structuredClone(truth)
   for (const cable of records.cables) cable.sheathFactor *= 1 + 0.003 * random.normal()
   for (const node of records.nodes)
@@ -145,7 +145,7 @@ function randomDamage(random: Random, kind: FaultCase['kind'], truth: PlantBundl
   return { at: { node: pick(random, wanted).node }, breaks: false, loss, reflectance }
 }
 
-function chainageOf(truth: PlantBundle, thread: Thread, damage: Damage): number {
+export function chainageOf(truth: PlantBundle, thread: Thread, damage: Damage): number {
   if ('node' in damage.at) {
     const { node } = damage.at
     return truth.nodes.find((candidate) => candidate.id === node)!.chainage

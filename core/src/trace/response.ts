@@ -1,0 +1,78 @@
+import { powerFromDisplayLevel } from '../units/decibel.ts'
+import { powerSigmaAt, type TraceNoise } from './noise.ts'
+import type { Peak } from './peaks.ts'
+import type { PrefixSums } from './prefixSums.ts'
+
+/** How an instrument shows a sudden change, told from its own trace. All in points. */
+export interface Response {
+  /** From where an edge begins (half height of a reflection's rise) to the middle of the light of the pulse. */
+  middle: number
+  /** From where an edge begins until the change is complete but for a few per cent. */
+  settled: number
+}
+
+const FEWEST_POINTS = 4
+const LEAST_HEIGHT_DB = 0.7
+
+/** What the nominal pulse says: a rectangle with a rounded edge. */
+export function nominalResponse(pulsePoints: number): Response {
+  return { middle: pulsePoints / 2, settled: 1.3 * pulsePoints + 2 }
+}
+
+/**
+ * The response told from the reflections of the trace: each unsaturated one shows the pulse as this instrument sends
+ * and receives it. The middle of its light over its rise is where a step's middle will be too.
+ */
+export function measuredResponse(
+  levels: Float64Array,
+  sums: PrefixSums,
+  noise: TraceNoise,
+  pulsePoints: number,
+  peaks: readonly Peak[],
+): Response {
+  const nominal = nominalResponse(pulsePoints)
+  let best: { response: Response; quality: number } | null = null
+  for (const peak of peaks) {
+    const usable = !peak.saturated && !peak.inNoise && !peak.overlapped && peak.height > LEAST_HEIGHT_DB
+    if (!usable || peak.settled - peak.start < FEWEST_POINTS) continue
+    const measured = shapeOf(levels, sums, noise, pulsePoints, peak)
+    if (!measured || measured.middle < 0.3 * pulsePoints || measured.middle > 1.2 * pulsePoints + 2) continue
+    if (!best || measured.quality > best.quality) best = { response: measured, quality: measured.quality }
+  }
+  if (!best || best.quality < 30) return nominal
+  return { middle: best.response.middle, settled: Math.max(best.response.settled, pulsePoints + 2) }
+}
+
+function shapeOf(
+  levels: Float64Array,
+  sums: PrefixSums,
+  noise: TraceNoise,
+  pulsePoints: number,
+  peak: Peak,
+): (Response & { quality: number }) | null {
+  const lead = Math.ceil(pulsePoints * 0.6) + 2
+  const from = Math.max(1, Math.floor(peak.start) - lead)
+  const to = Math.min(levels.length, Math.ceil(peak.settled))
+  const side = Math.max(4, Math.ceil(pulsePoints))
+  if (from - side < 0 || to + side > levels.length) return null
+  const before = powerFromDisplayLevel(sums.mean(from - side, from))
+  const after = powerFromDisplayLevel(sums.mean(to, to + side))
+  const turn = peak.start + pulsePoints / 2
+  let light = 0
+  let moment = 0
+  for (let i = from; i < to; i++) {
+    // What lies over the fiber's own light; the fiber's own changes at the event.
+    const over = powerFromDisplayLevel(levels[i]!) - (i < turn ? before : after)
+    light += over
+    moment += over * (i - peak.start)
+  }
+  if (!(light > 0)) return null
+  let gathered = 0
+  let settled = peak.start + pulsePoints
+  for (let i = from; i < to; i++) {
+    gathered += powerFromDisplayLevel(levels[i]!) - (i < turn ? before : after)
+    if (gathered < 0.98 * light) settled = i + 1
+  }
+  const scatter = powerSigmaAt(noise, from) * Math.sqrt(noise.correlation * (to - from))
+  return { middle: moment / light, settled: settled - peak.start + 1, quality: light / Math.max(scatter, 1e-30) }
+}

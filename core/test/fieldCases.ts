@@ -1,0 +1,181 @@
+import type { Shot } from '../src/locate/index.ts'
+import { buildThread, type Direction, type PlantBundle, type Thread } from '../src/plant/index.ts'
+import {
+  seededRandom,
+  shootLink,
+  type Damage,
+  type Instrument,
+  type PulseShape,
+  type Random,
+  type ShotSettings,
+} from '../src/sim/index.ts'
+import { analyzeTrace, decodeTrace } from '../src/trace/index.ts'
+import { chainageOf, LINK, pick, randomPlant, recordsOf } from './randomFault.ts'
+
+export type FieldKind = 'break' | 'crush' | 'macrobend' | 'bad-splice' | 'connector' | 'water' | 'two' | 'none'
+
+/** How one survey was taken: with which instrument and settings. */
+export interface Survey {
+  instrument: Instrument
+  settings: Partial<Omit<ShotSettings, 'wavelength'>>
+  launch: number
+  receive: number
+}
+
+/** A fault as the field has it: two surveys with different instruments, records with errors. */
+export interface FieldCase {
+  seed: number
+  kind: FieldKind
+  truth: PlantBundle
+  records: PlantBundle
+  damages: Damage[]
+  /** Chainage of each damage, m. */
+  chainages: number[]
+  /** Node at which the first damage sits, or null. */
+  node: string | null
+  baseline: Survey
+  present: Survey
+}
+
+const KINDS: FieldKind[] = ['break', 'break', 'crush', 'macrobend', 'bad-splice', 'connector', 'water', 'two']
+const SHAPES: PulseShape[] = ['rectangular', 'raised-cosine', 'trailing']
+
+/** Pulses from 5 ns to 10 µs, drawn evenly on a logarithmic scale; links grow with the pulse. */
+export function fieldCase(seed: number, kind?: FieldKind): FieldCase {
+  const random = seededRandom(seed * 6007 + 101)
+  for (let i = 0; i < 8; i++) random.uniform()
+  const pulse = 5e-9 * 2000 ** random.uniform()
+  const lengthFactor = Math.min(5, Math.max(0.6, (pulse * 1e9) ** 0.33 / 2.2))
+  const truth = randomPlant(random, lengthFactor)
+  const records = recordsOf(truth, random)
+  const thread = buildThread(truth, LINK)
+  const drawn = kind ?? pick(random, KINDS)
+  const damages = damagesOf(random, drawn, truth, thread)
+  const present = survey(random, pulse, thread)
+  const baseline = survey(random, pulse * 2 ** (2 * random.uniform() - 1), thread)
+  const first = damages[0]
+  return {
+    seed,
+    kind: drawn,
+    truth,
+    records,
+    damages,
+    chainages: damages.map((damage) => chainageOf(truth, thread, middleOf(damage))),
+    node: first && 'node' in first.at ? first.at.node : null,
+    baseline,
+    present,
+  }
+}
+
+/** A loss that is spread over a stretch is meant by the middle of it. */
+function middleOf(damage: Damage): Damage {
+  return damage.extent && 'fiber' in damage.at
+    ? { ...damage, at: { fiber: damage.at.fiber + damage.extent / 2 } }
+    : damage
+}
+
+function survey(random: Random, pulse: number, thread: Thread): Survey {
+  const width = Math.round(Math.min(10_000, Math.max(5, pulse * 1e9))) * 1e-9
+  const pulseMetres = (width * 299_792_458) / (2 * 1.468)
+  const launch = Math.max(100 + 400 * random.uniform(), 3 * pulseMetres)
+  const range = (thread.fiberLength + 2 * launch) * 1.3 + 1000
+  const finest = Math.max(0.04, range / 250_000)
+  const coarsest = Math.min(5, pulseMetres / 2)
+  const spacing = Math.min(coarsest, finest * (coarsest / finest) ** random.uniform())
+  return {
+    launch,
+    receive: launch,
+    settings: {
+      pulseWidth: width,
+      spacing,
+      range: Math.min(range, spacing * 400_000),
+      averages: averagesFor(random, width, thread),
+      groupIndex: 1.4682,
+    },
+    instrument: {
+      name: 'made up',
+      noisePower: -66,
+      saturation: -37 + 6 * random.uniform(),
+      timeConstant: (0.05 + 0.25 * random.uniform()) * width,
+      backscatterSetting: random.uniform() < 0.5 ? -81.5 : null,
+      pulseShape: pick(random, SHAPES),
+      recovery: { part: 0.02 * random.uniform(), timeConstant: width * (0.3 + random.uniform()) },
+      clockError: 3e-6 * random.normal(),
+      zeroError: 0.5 * random.normal(),
+      negative: random.uniform() < 0.5 ? 'clipped' : 'folded',
+    },
+  }
+}
+
+/** So many averages that a point at the link's far end scatters by 0.01 (good) to 0.15 dB (poor). */
+function averagesFor(random: Random, width: number, thread: Thread): number {
+  const wanted = 0.01 * 15 ** random.uniform()
+  const power = -82 + 10 * Math.log10(width * 1e9) - 2 * (0.21e-3 * thread.fiberLength + 1.5)
+  const relative = wanted / 2.17
+  return Math.min(2 ** 22, Math.max(1, 10 ** ((2 * (-66 - power)) / 10) / relative ** 2))
+}
+
+function damagesOf(random: Random, kind: FieldKind, truth: PlantBundle, thread: Thread): Damage[] {
+  const somewhere = (low = 0.04, high = 0.94) => ({ fiber: (low + (high - low) * random.uniform()) * thread.fiberLength })
+  const joints = truth.links[0]!.path.flatMap((step) => ('node' in step ? [step] : []))
+  const atJoint = (connector: boolean) => {
+    const wanted = joints.filter((step) => (step.joint === 'connector') === connector)
+    return wanted.length > 0 ? { node: pick(random, wanted).node } : somewhere()
+  }
+  const size = 0.08 * 15 ** random.uniform()
+  switch (kind) {
+    case 'none':
+      return []
+    case 'break':
+      return [{ at: somewhere(), breaks: true, reflectance: random.uniform() < 0.5 ? -15 - 30 * random.uniform() : null }]
+    case 'crush':
+      return [{ at: somewhere(), breaks: false, loss: { '1310': size, '1550': size * 1.1 } }]
+    case 'macrobend':
+      return [{ at: somewhere(), breaks: false, loss: { '1310': size * 0.15, '1550': size, '1625': size * 2 } }]
+    case 'bad-splice':
+      return [{ at: atJoint(false), breaks: false, loss: { '1310': size * 1.1, '1550': size } }]
+    case 'connector':
+      return [{ at: atJoint(true), breaks: false, loss: size, reflectance: -35 + 5 * random.normal() }]
+    case 'water':
+      return [{ at: somewhere(), breaks: false, loss: { '1310': size, '1550': 2 * size }, extent: 50 + 300 * random.uniform() }]
+    case 'two': {
+      const first = somewhere(0.05, 0.4)
+      return [
+        { at: first, breaks: false, loss: 2 * size },
+        { at: somewhere(0.55, 0.9), breaks: random.uniform() < 0.5, loss: 2 * size },
+      ]
+    }
+  }
+}
+
+/** Shoots both surveys from the given ends. */
+export function shootFieldCase(
+  field: FieldCase,
+  wavelengths: readonly number[] = [1550],
+  directions: readonly Direction[] = ['ab', 'ba'],
+): { baseline: Shot[]; present: Shot[] } {
+  const take = (survey: Survey, damages: Damage[], base: number) =>
+    directions.flatMap((direction, i) =>
+      wavelengths.map((wavelength, k): Shot => {
+        const bytes = shootLink(field.truth, LINK, { seed: field.seed }, {
+          direction,
+          wavelength,
+          cords: { launch: survey.launch, receive: survey.receive },
+          damages,
+          seed: field.seed * 100 + base + 10 * k + i,
+          takenAt: '2026-03-01T00:00:00Z',
+          condition: 'OT',
+          instrument: survey.instrument,
+          settings: survey.settings,
+        })
+        return {
+          name: `${direction} ${wavelength}`,
+          direction,
+          analysis: analyzeTrace(decodeTrace(bytes)),
+          launch: survey.launch,
+          receive: survey.receive,
+        }
+      }),
+    )
+  return { baseline: take(field.baseline, [], 1), present: take(field.present, field.damages, 5) }
+}
