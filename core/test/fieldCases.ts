@@ -116,7 +116,9 @@ function averagesFor(random: Random, width: number, thread: Thread): number {
 }
 
 function damagesOf(random: Random, kind: FieldKind, truth: PlantBundle, thread: Thread): Damage[] {
-  const somewhere = (low = 0.04, high = 0.94) => ({ fiber: (low + (high - low) * random.uniform()) * thread.fiberLength })
+  const somewhere = (low = 0.04, high = 0.94) => ({
+    fiber: (low + (high - low) * random.uniform()) * thread.fiberLength,
+  })
   const joints = truth.links[0]!.path.flatMap((step) => ('node' in step ? [step] : []))
   const atJoint = (connector: boolean) => {
     const wanted = joints.filter((step) => (step.joint === 'connector') === connector)
@@ -127,7 +129,9 @@ function damagesOf(random: Random, kind: FieldKind, truth: PlantBundle, thread: 
     case 'none':
       return []
     case 'break':
-      return [{ at: somewhere(), breaks: true, reflectance: random.uniform() < 0.5 ? -15 - 30 * random.uniform() : null }]
+      return [
+        { at: somewhere(), breaks: true, reflectance: random.uniform() < 0.5 ? -15 - 30 * random.uniform() : null },
+      ]
     case 'crush':
       return [{ at: somewhere(), breaks: false, loss: { '1310': size, '1550': size * 1.1 } }]
     case 'macrobend':
@@ -137,7 +141,14 @@ function damagesOf(random: Random, kind: FieldKind, truth: PlantBundle, thread: 
     case 'connector':
       return [{ at: atJoint(true), breaks: false, loss: size, reflectance: -35 + 5 * random.normal() }]
     case 'water':
-      return [{ at: somewhere(), breaks: false, loss: { '1310': size, '1550': 2 * size }, extent: 50 + 300 * random.uniform() }]
+      return [
+        {
+          at: somewhere(),
+          breaks: false,
+          loss: { '1310': size, '1550': 2 * size },
+          extent: 50 + 300 * random.uniform(),
+        },
+      ]
     case 'two': {
       const first = somewhere(0.05, 0.4)
       return [
@@ -157,17 +168,22 @@ export function shootFieldCase(
   const take = (survey: Survey, damages: Damage[], base: number) =>
     directions.flatMap((direction, i) =>
       wavelengths.map((wavelength, k): Shot => {
-        const bytes = shootLink(field.truth, LINK, { seed: field.seed }, {
-          direction,
-          wavelength,
-          cords: { launch: survey.launch, receive: survey.receive },
-          damages,
-          seed: field.seed * 100 + base + 10 * k + i,
-          takenAt: '2026-03-01T00:00:00Z',
-          condition: 'OT',
-          instrument: survey.instrument,
-          settings: survey.settings,
-        })
+        const bytes = shootLink(
+          field.truth,
+          LINK,
+          { seed: field.seed },
+          {
+            direction,
+            wavelength,
+            cords: { launch: survey.launch, receive: survey.receive },
+            damages,
+            seed: field.seed * 100 + base + 10 * k + i,
+            takenAt: '2026-03-01T00:00:00Z',
+            condition: 'OT',
+            instrument: survey.instrument,
+            settings: survey.settings,
+          },
+        )
         return {
           name: `${direction} ${wavelength}`,
           direction,

@@ -38,6 +38,8 @@ const SUSPICIOUS_WITHOUT_BASELINE_DB = 0.3
 /** Loss and reflectance of a cord's connection differ by about this much from mating to mating, dB (common practice). */
 const MATING_REPEATABILITY_DB = 0.3
 const MATING_REPEATABILITY_REFLECTANCE_DB = 4
+/** A clean polished connection reflects up to this much, dB (component grade of UPC connectors, from memory). */
+const GOOD_CONNECTION_REFLECTANCE_DB = -50
 
 /** Pairs each present shot with the baseline of its direction and wavelength. */
 export function pairShots(
@@ -96,13 +98,14 @@ export function candidatesOf(calibration: Calibration, pairing: Pairing): Candid
 
 /** The link's first and last connection are mated anew with a cord at each survey: what that changes is no fault. */
 function isWithinMating(change: Change, ends: LinkEnds, present: Shot): boolean {
-  const near = pulseLengthOf(present.analysis.trace) + 5
+  // Within the dead zone of the connection nothing can be told from the connection itself.
+  const near = 2 * pulseLengthOf(present.analysis.trace) + 5 + 3 * change.distanceSigma
   const atEnd = [ends.start, ends.end].some((mark) => mark && Math.abs(mark.distance - change.distance) < near)
-  const grew = (change.reflectanceAfter ?? -Infinity) - (change.reflectanceBefore ?? -Infinity)
+  const before = Math.max(change.reflectanceBefore ?? -Infinity, GOOD_CONNECTION_REFLECTANCE_DB)
   return (
     atEnd &&
     (change.lossDelta ?? 0) < MATING_REPEATABILITY_DB + 3 * (change.lossDeltaSigma ?? 0) &&
-    !(grew > 2 * MATING_REPEATABILITY_REFLECTANCE_DB)
+    (change.reflectanceAfter ?? -Infinity) < before + 2 * MATING_REPEATABILITY_REFLECTANCE_DB
   )
 }
 

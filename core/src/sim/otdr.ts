@@ -100,8 +100,7 @@ function layOut(model: FiberModel): { stretches: Stretch[]; reflections: Reflect
   let energy = 0
   for (const element of model.elements) {
     if (element.kind === 'joint') {
-      if (element.reflectance !== null)
-        reflections.push(reflectionAt(time, transmission, element.reflectance))
+      if (element.reflectance !== null) reflections.push(reflectionAt(time, transmission, element.reflectance))
       transmission *= 10 ** (-element.loss / 5)
       continue
     }

@@ -12,10 +12,13 @@ export interface Alignment {
 
 /** Offsets beyond this can't be a difference of cords, m. */
 const LARGEST_OFFSET = 3000
+/** Two instruments place the same edge differently by about this part of their pulses, one standard deviation. */
+const EDGE_PART = 0.07
 
 /**
  * Aligns two traces of one fiber by the events that they share.
  * Every pair of events proposes an offset; the one that matches most events wins, the smallest among equals.
+ * Known cords are one more observation of the offset, as sure as the instruments' edges are.
  * @param baseline events of the baseline
  * @param scale m of the baseline's index per m of the present's
  * @param expected offset known from the cords, if they are
@@ -27,30 +30,34 @@ export function alignTraces(
   expected: number | null,
 ): Alignment {
   const grid = Math.max(baseline.trace.spacing, present.trace.spacing)
-  const pulses = Math.abs(pulseLengthOf(baseline.trace) - pulseLengthOf(present.trace))
-  const slack = 2 * grid + 0.25 * pulses + 0.5
-  const pairs = candidatePairs(baseline.events, present.events, scale)
-  const proposals = [expected ?? 0, ...pairs.map((pair) => pair.offset)].filter(
-    (offset) => Math.abs(offset - (expected ?? 0)) < (expected === null ? LARGEST_OFFSET : 10 + slack),
+  const edges = EDGE_PART * Math.hypot(pulseLengthOf(baseline.trace), pulseLengthOf(present.trace))
+  const slack = 2 * grid + 2 * edges + 0.5
+  const known = expected === null ? null : { offset: expected, sigma: Math.hypot(1, 0.5 * grid, edges) }
+  const pairs = candidatePairs(baseline.events, present.events, scale).filter((pair) =>
+    known === null
+      ? Math.abs(pair.offset) < LARGEST_OFFSET
+      : // With other cords the far end of the last cord is another place.
+        !pair.ends && Math.abs(pair.offset - known.offset) < 3 * Math.hypot(pair.sigma, known.sigma) + slack,
   )
-  let best = { score: -1, offset: expected ?? 0, matched: [] as Pair[] }
+  const proposals = [known?.offset ?? 0, ...pairs.filter((pair) => pair.sigma < 2 * slack).map((pair) => pair.offset)]
+  let best = { score: -1, offset: known?.offset ?? 0, matched: [] as Pair[] }
   for (const offset of proposals) {
     const matched = oneToOne(pairs.filter((pair) => Math.abs(pair.offset - offset) <= slack + 3 * pair.sigma))
     const score = matched.reduce((sum, pair) => sum + pair.weight, 0)
-    const better = score > best.score + 1e-9
-    const nearer =
-      Math.abs(score - best.score) < 1e-9 &&
-      Math.abs(offset - (expected ?? 0)) < Math.abs(best.offset - (expected ?? 0))
-    if (better || nearer) best = { score, offset, matched }
+    const away = Math.abs(offset - (known?.offset ?? 0)) - Math.abs(best.offset - (known?.offset ?? 0))
+    if (score > best.score + 1e-9 || (Math.abs(score - best.score) < 1e-9 && away < 0))
+      best = { score, offset, matched }
   }
-  if (best.matched.length === 0)
-    return { offset: best.offset, offsetSigma: expected === null ? grid : grid + 0.5, matches: [] }
-  const weights = best.matched.map((pair) => 1 / (pair.sigma ** 2 + (0.3 * grid) ** 2))
-  const total = weights.reduce((a, b) => a + b, 0)
-  const offset = best.matched.reduce((sum, pair, k) => sum + pair.offset * weights[k]!, 0) / total
+  const observed = best.matched.map((pair) => ({
+    offset: pair.offset,
+    weight: 1 / (pair.sigma ** 2 + (0.3 * grid) ** 2),
+  }))
+  if (known) observed.push({ offset: known.offset, weight: 1 / known.sigma ** 2 })
+  const total = observed.reduce((sum, { weight }) => sum + weight, 0)
+  if (total === 0) return { offset: best.offset, offsetSigma: grid, matches: [] }
   return {
-    offset,
-    offsetSigma: Math.hypot(1 / Math.sqrt(total), 0.1 * pulses),
+    offset: observed.reduce((sum, { offset, weight }) => sum + offset * weight, 0) / total,
+    offsetSigma: Math.hypot(1 / Math.sqrt(total), 0.05 * edges),
     matches: best.matched.map((pair) => [pair.baseline, pair.present]),
   }
 }
@@ -61,6 +68,7 @@ interface Pair {
   offset: number
   sigma: number
   weight: number
+  ends: boolean
 }
 
 function candidatePairs(baseline: readonly TraceEvent[], present: readonly TraceEvent[], scale: number): Pair[] {
@@ -77,6 +85,7 @@ function candidatePairs(baseline: readonly TraceEvent[], present: readonly Trace
         offset: a.distance - b.distance * scale,
         sigma: Math.hypot(a.distanceSigma, b.distanceSigma),
         weight: a.kind === 'end' ? 1.5 : bothReflect ? 2 : 1,
+        ends: a.kind === 'end',
       })
     })
   })

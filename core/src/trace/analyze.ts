@@ -2,6 +2,7 @@ import { typicalFiber } from '../fiber/backscatter.ts'
 import { edgeOfStep } from './edge.ts'
 import { findFiberEnd, findSignalLoss, type FiberEnd } from './end.ts'
 import type { Section, TraceEvent } from './events.ts'
+import { nameGhosts } from './ghosts.ts'
 import { lossBetween } from './loss.ts'
 import { estimateNoise, medianOf, sigmaAt, SIGNAL_LOST_DB, unbiasedLevels, type TraceNoise } from './noise.ts'
 import { findPeaks, settle, type Peak } from './peaks.ts'
@@ -53,32 +54,33 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
   const peakZoneEnd = Math.min(levels.length, Math.ceil((lost ?? levels.length) + pulsePoints))
   const peaks = from < peakZoneEnd ? findPeaks({ ...search, from, to: peakZoneEnd }) : []
   const response = measuredResponse(levels, plainSums, noise, pulsePoints, peaks)
-  const end =
-    lost === null ? null : findFiberEnd(levels, plainSums, noise, pulsePoints, typical, response, peaks, lost)
+  const end = lost === null ? null : findFiberEnd(levels, plainSums, noise, pulsePoints, typical, response, peaks, lost)
   if (lost === null)
     warnings.push({ code: 'no-end', message: 'the trace stops before the fiber ends: its range is too short' })
   else if (end?.start === null || end === null)
     warnings.push({ code: 'fades', message: 'the fiber fades into the noise: what lies beyond is not seen' })
-  const to = Math.max(from, Math.floor(Math.min((end?.start ?? Infinity) - edgeLead(pulsePoints), lost ?? levels.length)))
+  const to = Math.max(
+    from,
+    Math.floor(Math.min((end?.start ?? Infinity) - edgeLead(pulsePoints), lost ?? levels.length)),
+  )
   const inner = peaks.filter((peak) => peak !== end?.peak && peak.start < to)
   const sums = new PrefixSums(unbiasedLevels(levels, noise))
   const working = prepare(trace, sums, noise, pulsePoints, response, from, to, inner)
   const steps = locateSteps(trace, working, inner)
   const marks = [
-    ...inner.map(
-      (peak): Mark => ({
-        start: peak.start,
-        sigma: peak.startSigma,
-        settled: Math.min(peak.settled, to),
-        extent: 0,
-        peak,
-      }),
-    ),
+    ...inner.map((peak): Mark => ({
+      start: peak.start,
+      sigma: peak.startSigma,
+      settled: Math.min(peak.settled, to),
+      extent: 0,
+      peak,
+    })),
     ...steps,
   ].sort((a, b) => a.start - b.start)
   const kept = pruneAndMeasure(trace, working, marks)
-  const events: TraceEvent[] = [startEvent(trace, from), ...kept]
-  if (end?.start != null) events.push(endEvent(trace, noise, end))
+  const found: TraceEvent[] = [startEvent(trace, from), ...kept]
+  if (end?.start != null) found.push(endEvent(trace, noise, end))
+  const events = nameGhosts(trace, working, found)
   working.spans = events.map((event) => [indexOf(trace, event.distance), indexOf(trace, event.settled)])
   const sections = measureSections(trace, working)
   return {
@@ -118,7 +120,11 @@ function typicalSlope(
 ): { slope: number; slopeSigma: number } {
   const spread = SLOPE_SPREAD * trace.spacing
   const typical = (-typicalFiber(trace.wavelength).attenuation / 1000) * trace.spacing
-  const size = Math.max(noise.blockSize, Math.ceil(2 * pulseLengthOf(trace) / trace.spacing), Math.floor((to - from) / 200))
+  const size = Math.max(
+    noise.blockSize,
+    Math.ceil((2 * pulseLengthOf(trace)) / trace.spacing),
+    Math.floor((to - from) / 200),
+  )
   const slopes: number[] = []
   for (let i = from; i + 2 * size <= to; i += size) {
     if (peaks.some((peak) => peak.start < i + 2 * size && peak.settled > i)) continue
@@ -207,8 +213,7 @@ function measureMark(trace: Trace, working: Working, marks: readonly Mark[], k: 
     settled: distanceOf(trace, mark.settled),
     ...(measured ? {} : { why: { loss: 'overlap' as const } }),
   }
-  if (!mark.peak)
-    return { ...base, kind: measured && measured.loss < 0 ? 'gain' : 'step', ...NO_REFLECTION }
+  if (!mark.peak) return { ...base, kind: measured && measured.loss < 0 ? 'gain' : 'step', ...NO_REFLECTION }
   return { ...base, kind: 'reflective', ...reflectanceOf(trace, mark.peak, working.noise) }
 }
 

@@ -49,8 +49,19 @@ const SAME_WAVELENGTH_NM = 15
 const REFLECTANCE_SPREAD_DB = 4
 /** Weaker reflections without loss are no fault: the best angled connectors reflect −60 dB (from memory). */
 const FAINTEST_REFLECTION_DB = -65
-/** Loss changes below this are not worth a visit and lie within what instruments agree on, dB (common practice). */
-const SMALLEST_CHANGE_DB = 0.02
+/**
+ * Loss changes below this lie within what instruments agree on, dB (common practice): receivers are not quite linear
+ * and recover slowly. One instrument with one pulse agrees better with itself.
+ */
+const SMALLEST_CHANGE_DB = { same: 0.02, different: 0.05 }
+
+function smallestChange(baseline: Trace, present: Trace): number {
+  const alike =
+    baseline.instrument === present.instrument &&
+    baseline.pulseWidth === present.pulseWidth &&
+    Math.abs(baseline.spacing / present.spacing - 1) < 0.01
+  return alike ? SMALLEST_CHANGE_DB.same : SMALLEST_CHANGE_DB.different
+}
 
 /**
  * Compares a present trace with the baseline of the same fiber.
@@ -65,17 +76,17 @@ export function compareTraces(
   refuseStrangers(baseline.trace, present.trace)
   const scale = present.trace.groupIndex / baseline.trace.groupIndex
   const alignment = alignTraces(baseline, present, scale, expectedOffset)
-  const difference = differenceOf(baseline, present, scale, alignment.offset)
+  const difference = differenceOf(baseline, present, scale, alignment.offset, alignment.matches)
   const end = endChange(baseline, present, scale, alignment)
   const toBaseline = (event: TraceEvent) => event.distance * scale + alignment.offset
-  const steps = lossChanges(baseline, present, difference, toBaseline, end?.distance ?? Infinity)
+  const steps = lossChanges(baseline, present, difference, alignment, toBaseline, end?.distance ?? Infinity)
   const reflections = reflectionChanges(baseline, present, alignment, toBaseline, steps, end?.distance ?? Infinity)
   const changes = [...steps, ...reflections, ...(end ? [end] : [])].sort((a, b) => a.distance - b.distance)
   return {
     alignment,
     difference,
     changes,
-    detectionLimit: detectionLimits(baseline, difference),
+    detectionLimit: detectionLimits(baseline, present.trace, difference),
     unchanged: alignment.matches.filter(
       ([i]) => !changes.some((change) => isAt(change, baseline.events[i]!.distance, tolerance(baseline, present))),
     ).length,
@@ -130,32 +141,38 @@ function lossChanges(
   baseline: TraceAnalysis,
   present: TraceAnalysis,
   difference: Difference,
+  alignment: Alignment,
   toBaseline: (event: TraceEvent) => number,
   limit: number,
 ): Change[] {
   const near = tolerance(baseline, present)
-  const steps = findSteps({ ...difference.search, smallest: SMALLEST_CHANGE_DB })
+  const smallest = smallestChange(baseline.trace, present.trace)
+  const steps = findSteps({ ...difference.search, smallest })
   const { from, to, gap } = difference.search
-  return steps.flatMap((step, k): Change[] => {
+  const found = steps.flatMap((step, k): Change[] => {
     const previous = k > 0 ? steps[k - 1]!.index + gap : from
     const measured = difference.measure(step.index, previous, steps[k + 1]?.index ?? to)
     if (!measured) return []
     const { distance, distanceSigma, delta, deltaSigma } = measured
-    if (distance > limit - near || Math.abs(delta) < Math.max(SMALLEST_CHANGE_DB, 3 * deltaSigma)) return []
+    if (distance > limit - near || Math.abs(delta) < Math.max(smallest, 3 * deltaSigma)) return []
     const reach = near + 2 * distanceSigma
     const before = nearest(baseline.events, (event) => event.distance, distance, reach)
     const after = nearest(present.events, toBaseline, distance, reach)
-    const sharper = [
-      before && { distance: before.distance, sigma: before.distanceSigma },
-      after && { distance: toBaseline(after), sigma: Math.hypot(after.distanceSigma, 0.3 * present.trace.spacing) },
-      { distance, sigma: distanceSigma },
-    ]
-      .filter((place) => place !== null)
-      .sort((a, b) => a.sigma - b.sigma)[0]!
+    // The difference shows the change alone; inside a common transition the events themselves are sharper.
+    const sharper = measured.masked
+      ? [
+          before && { distance: before.distance, sigma: before.distanceSigma },
+          after && { distance: toBaseline(after), sigma: Math.hypot(after.distanceSigma, alignment.offsetSigma) },
+          { distance, sigma: distanceSigma },
+        ]
+          .filter((place) => place !== null)
+          .sort((a, b) => a.sigma - b.sigma)[0]!
+      : { distance, sigma: distanceSigma }
     return [
       {
         distance: sharper.distance,
-        distanceSigma: sharper.sigma,
+        // A loss that is spread over a stretch may be anywhere in it.
+        distanceSigma: Math.hypot(sharper.sigma, (after?.extent ?? 0) / 3),
         kind: nameOf(delta, before, after),
         lossBefore: before ? before.loss : 0,
         lossAfter: after ? after.loss : (before?.loss ?? 0) + delta,
@@ -166,6 +183,24 @@ function lossChanges(
       },
     ]
   })
+  return withoutBumps(found, smallest)
+}
+
+/**
+ * A fiber does not lose light and get it back: a rise that undoes the fall before it is how two pulses of different
+ * length show one event, or a receiver's recovery, and no change of the fiber.
+ */
+function withoutBumps(changes: readonly Change[], smallest: number): Change[] {
+  const undone = (a: Change, b: Change | undefined) =>
+    b !== undefined &&
+    a.lossDelta! * b.lossDelta! < 0 &&
+    Math.abs(a.lossDelta! + b.lossDelta!) < Math.max(smallest, 3 * Math.hypot(a.lossDeltaSigma!, b.lossDeltaSigma!))
+  const kept: Change[] = []
+  for (let k = 0; k < changes.length; k++) {
+    if (undone(changes[k]!, changes[k + 1])) k++
+    else kept.push(changes[k]!)
+  }
+  return kept
 }
 
 function nameOf(delta: number, before: TraceEvent | null, after: TraceEvent | null): ChangeKind {
@@ -186,7 +221,7 @@ function reflectionChanges(
   const near = tolerance(baseline, present)
   const partner = new Map(alignment.matches.map(([a, b]) => [b, a]))
   return present.events.flatMap((event, k): Change[] => {
-    if (event.kind === 'start' || event.kind === 'end' || event.reflectance === null) return []
+    if (event.kind !== 'reflective' || event.reflectance === null) return []
     if (event.reflectance < FAINTEST_REFLECTION_DB) return []
     const distance = toBaseline(event)
     if (distance > limit - near || steps.some((step) => isAt(step, distance, near))) return []
@@ -195,7 +230,9 @@ function reflectionChanges(
       matched !== undefined ? baseline.events[matched]! : nearest(baseline.events, (e) => e.distance, distance, near)
     // Where the baseline shows no reflection, one as strong as it could have shown may have been there.
     const index = indexOf(baseline.trace, distance)
-    const least = before?.reflectance ?? faintestReflectance(baseline.trace, baseline.working.noise, index)
+    const least =
+      before?.reflectance ??
+      faintestReflectance(baseline.trace, baseline.working.noise, index, Math.abs(event.loss ?? 0))
     const spread = REFLECTANCE_SPREAD_DB + 3 * Math.hypot(event.reflectanceSigma ?? 0, before?.reflectanceSigma ?? 0)
     if (event.reflectance < least + spread || before?.saturated) return []
     const delta = event.loss !== null && before?.loss != null ? event.loss - before.loss : event.loss
@@ -247,7 +284,11 @@ function endChange(
 }
 
 /** What the step search would have seen with the widest windows that fit between the baseline's events. */
-function detectionLimits(baseline: TraceAnalysis, difference: Difference): Comparison['detectionLimit'] {
+function detectionLimits(
+  baseline: TraceAnalysis,
+  present: Trace,
+  difference: Difference,
+): Comparison['detectionLimit'] {
   const { search, distanceAt } = difference
   const limits: Comparison['detectionLimit'] = []
   const bounds = [
@@ -262,7 +303,11 @@ function detectionLimits(baseline: TraceAnalysis, difference: Difference): Compa
     const half = (b - a) / 2 - search.gap
     if (half < 4 || !(sigmaAt(search.noise, (a + b) / 2) < SIGNAL_LOST_DB)) continue
     const loss = smallestStepSeen(search, (a + b) / 2, half)
-    limits.push({ from: distanceAt(a), to: distanceAt(b), loss: Math.max(SMALLEST_CHANGE_DB, loss) })
+    limits.push({
+      from: distanceAt(a),
+      to: distanceAt(b),
+      loss: Math.max(smallestChange(baseline.trace, present), loss),
+    })
   }
   return limits
 }

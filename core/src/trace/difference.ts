@@ -1,5 +1,7 @@
+import type { TraceEvent } from './events.ts'
 import { edgeLead, type TraceAnalysis } from './analyze.ts'
 import { sigmaAt, SIGNAL_LOST_DB, type Noise } from './noise.ts'
+import { startOfTransition, type TransitionSearch } from './edge.ts'
 import { PrefixSums } from './prefixSums.ts'
 import type { StepSearch } from './steps.ts'
 import { pulseLengthOf } from './trace.ts'
@@ -25,7 +27,14 @@ export interface Difference {
     index: number,
     previous: number,
     next: number,
-  ): { distance: number; distanceSigma: number; delta: number; deltaSigma: number } | null
+  ): {
+    distance: number
+    distanceSigma: number
+    /** Inside a transition that both traces show: the place is that stretch. */
+    masked: boolean
+    delta: number
+    deltaSigma: number
+  } | null
 }
 
 /** Attenuation of one fiber is the same in both traces; instruments differ by about this much in linearity, dB/m. */
@@ -36,12 +45,14 @@ const MEASURING_REACH = 1500
 /**
  * @param scale m of the baseline's index per m of the present's
  * @param offset m: present·scale + offset = baseline
+ * @param matches events that both traces show
  */
 export function differenceOf(
   baseline: TraceAnalysis,
   present: TraceAnalysis,
   scale: number,
   offset: number,
+  matches: readonly [baseline: number, present: number][],
 ): Difference {
   const b = resampler(baseline, 1, 0)
   const p = resampler(present, scale, offset)
@@ -56,8 +67,11 @@ export function differenceOf(
     const at = distanceAt(i)
     values[i] = p.level(at, spacing) - b.level(at, spacing)
   }
-  maskTransitions(use, baseline, indexAt, 1, 0, spacing)
-  maskTransitions(use, present, indexAt, scale, offset, spacing)
+  // A step that only the present trace shows is what is looked for: it stays.
+  const known = new Set(matches.map(([, i]) => i))
+  maskTransitions(use, baseline, baseline.events, indexAt, 1, 0, spacing)
+  const common = present.events.filter((event, i) => known.has(i) || event.reflectance !== null)
+  maskTransitions(use, present, common, indexAt, scale, offset, spacing)
   const noise = combinedNoise(values, b, p, distanceAt, spacing)
   levelOut(values, use)
   const sums = new PrefixSums(values, use)
@@ -65,6 +79,13 @@ export function differenceOf(
   const transition = Math.max(...[baseline, present].map(({ working, trace }) => working.gap * trace.spacing))
   const gap = Math.ceil(transition / spacing) + 1
   const search: StepSearch = { sums, noise, gap, slope: 0, slopeSigma: SLOPE_SPREAD * spacing, from: 0, to: count }
+  const own = present.working.response
+  const inGrid = (present.trace.spacing * scale) / spacing
+  const transitions: TransitionSearch = {
+    ...search,
+    pulsePoints: pulse / spacing,
+    response: { middle: own.middle * inGrid, settled: Math.max(own.settled * inGrid, gap) },
+  }
   return {
     firstDistance,
     spacing,
@@ -74,7 +95,7 @@ export function differenceOf(
     indexAt,
     distanceAt,
     measure: (index, previous, next) =>
-      measureStep({ ...search, from: previous, to: next }, use, index, pulse / spacing, spacing, distanceAt),
+      measureStep({ ...search, from: previous, to: next }, transitions, values, use, index, spacing, distanceAt),
   }
 }
 
@@ -84,7 +105,7 @@ interface Resampler {
   from: number
   to: number
   /** Correlation of neighbouring points on a grid of the given spacing. */
-  correlation: number
+  correlation(grid: number): number
   level(at: number, width: number): number
   sigma(at: number, width: number): number
 }
@@ -96,7 +117,7 @@ function resampler(analysis: TraceAnalysis, scale: number, offset: number): Resa
   const index = (at: number) => (at - first) / spacing
   return {
     spacing,
-    correlation: working.noise.correlation,
+    correlation: (grid) => Math.max(1, (working.noise.correlation * spacing) / grid),
     from: first + working.from * spacing,
     to: first + working.to * spacing,
     level(at, width) {
@@ -132,24 +153,25 @@ function combinedNoise(
     blocks[k] = Math.hypot(b.sigma(at, spacing), p.sigma(at, spacing))
   }
   // Interpolating between points ties neighbours together, on top of what each receiver does.
-  return { blockSize, blocks, correlation: 0.5 + Math.max(b.correlation, p.correlation) }
+  return { blockSize, blocks, correlation: 0.5 + Math.max(b.correlation(spacing), p.correlation(spacing)) }
 }
 
 /** Transitions differ when the pulses do, and a reflection's edge never lands on the same points twice. */
 function maskTransitions(
   use: Uint8Array,
   analysis: TraceAnalysis,
+  events: readonly TraceEvent[],
   indexAt: (distance: number) => number,
   scale: number,
   offset: number,
   spacing: number,
 ): void {
   const margin = 2 + Math.ceil(analysis.trace.spacing / spacing)
-  for (const event of analysis.events) {
+  for (const event of events) {
     if (event.kind === 'start') continue
     const lead = edgeLead(analysis.working.pulsePoints) * analysis.trace.spacing
     const from = Math.floor(indexAt((event.distance - lead) * scale + offset)) - margin
-    const to = Math.ceil(indexAt(event.settled * scale + offset)) + margin
+    const to = Math.ceil(indexAt((event.settled - event.extent) * scale + offset)) + margin
     for (let i = Math.max(0, from); i < Math.min(use.length, to); i++) use[i] = 0
   }
 }
@@ -164,9 +186,10 @@ function levelOut(values: Float64Array, use: Uint8Array): void {
 
 function measureStep(
   search: StepSearch,
+  transitions: TransitionSearch,
+  values: Float64Array,
   use: Uint8Array,
   index: number,
-  pulsePoints: number,
   spacing: number,
   distanceAt: (index: number) => number,
 ): ReturnType<Difference['measure']> {
@@ -186,14 +209,16 @@ function measureStep(
     sigmaLeft ** 2 * Math.min(1, noise.correlation / nLeft) + sigmaRight ** 2 * Math.min(1, noise.correlation / nRight),
   )
   const masked = stretchOutOfUse(use, index, right0)
-  const perPoint = sigmaAt(noise, index) * Math.sqrt(noise.correlation * (gap + 2 * pulsePoints))
-  const localized = 0.5 + pulsePoints / 4 + perPoint / Math.max(Math.abs(delta), 1e-3)
-  return {
-    distance: distanceAt(masked ? masked.from : index + 1),
-    distanceSigma: spacing * (masked ? (masked.to - masked.from) / Math.sqrt(12) : localized),
-    delta,
-    deltaSigma,
-  }
+  if (masked)
+    return {
+      distance: distanceAt(masked.from),
+      distanceSigma: (spacing * (masked.to - masked.from)) / Math.sqrt(12),
+      masked: true,
+      delta,
+      deltaSigma,
+    }
+  const { start, sigma } = startOfTransition(values, transitions, index + 1, search.from, search.to)
+  return { distance: distanceAt(start), distanceSigma: spacing * sigma, masked: false, delta, deltaSigma }
 }
 
 /** The masked stretch that the step's gap touches, if any: the step may lie anywhere in it. */

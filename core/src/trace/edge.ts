@@ -1,5 +1,5 @@
 import { powerFromDisplayLevel } from '../units/decibel.ts'
-import { meanVariance, sigmaAt } from './noise.ts'
+import { meanVariance, sigmaAt, type Noise } from './noise.ts'
 import type { Step } from './steps.ts'
 import type { Working } from './working.ts'
 
@@ -16,44 +16,56 @@ export interface Edge {
  * The sum does not depend on the pulse's shape. The zone narrows as the place gets known.
  * @param left,right the step's own stretch: neighbouring events lie outside
  */
-export function edgeOfStep(
+export function edgeOfStep(levels: Float64Array, working: Working, step: Step, left: number, right: number): Edge {
+  const place = startOfTransition(levels, working, step.index + 1, left, right)
+  const extent = extentOf(working, place.start, left, right)
+  return { start: place.start - extent / 2, sigma: Math.hypot(place.sigma, 0.15 * extent), extent }
+}
+
+/** A loss must stand over the scatter by so much before its spread can be told. */
+const MEASURABLE_EXTENT = 20
+
+/** What is needed to place a transition in a series. */
+export type TransitionSearch = Pick<Working, 'sums' | 'slope' | 'response' | 'pulsePoints' | 'gap'> & { noise: Noise }
+
+/** Where a transition that is known roughly begins, by the middle of its light. All in points. */
+export function startOfTransition(
   levels: Float64Array,
-  working: Working,
-  step: Step,
+  search: TransitionSearch,
+  roughly: number,
   left: number,
   right: number,
-): Edge {
-  const { response, noise, pulsePoints } = working
-  let start = step.index + 1
-  let sigma = working.gap
+): { start: number; sigma: number } {
+  const { response, noise, pulsePoints, gap } = search
+  let start = roughly
+  let sigma = gap
   for (let round = 0; round < 4; round++) {
-    const margin = Math.ceil(Math.max(0.35 * pulsePoints + 1, Math.min(2.5 * sigma, 4 * working.gap)))
-    const found = middleOfTransition(levels, working, start - margin, start + response.settled + margin, left, right)
+    const margin = Math.ceil(Math.max(0.35 * pulsePoints + 1, Math.min(2.5 * sigma, 4 * gap)))
+    const found = middleOfTransition(levels, search, start - margin, start + response.settled + margin, left, right)
     if (!found) break
     start = Math.min(right, Math.max(left, found.middle - response.middle))
     const points = found.to - found.from
     const light = sigmaAt(noise, start) * Math.sqrt(meanVariance(noise, points)) * points
     sigma = Math.min(right - left, Math.hypot(0.29, light / Math.max(Math.abs(found.rise), 1e-3)))
   }
-  return { start, sigma, extent: extentOf(working, start, left, right) }
+  return { start, sigma }
 }
 
 function middleOfTransition(
   levels: Float64Array,
-  working: Working,
+  { slope, sums }: TransitionSearch,
   wantedFrom: number,
   wantedTo: number,
   left: number,
   right: number,
 ): { middle: number; rise: number; from: number; to: number } | null {
-  const { slope, sums } = working
   const z0 = Math.max(left + 3, Math.floor(wantedFrom))
   const z1 = Math.min(right - 3, Math.ceil(wantedTo))
   if (z1 - z0 < 2) return null
   const w = Math.max(8, 3 * (z1 - z0))
   const before = Math.max(Math.ceil(left), z0 - w)
   const after = Math.min(Math.floor(right), z1 + w)
-  if (z0 - before < 3 || after - z1 < 3) return null
+  if (z0 - before < 3 || after - z1 < 3 || sums.count(before, z0) < 3 || sums.count(z1, after) < 3) return null
   const base = (x: number) => sums.mean(before, z0) + slope * (x - sums.center(before, z0))
   const rise = sums.mean(z1, after) - base(sums.center(z1, after))
   const ratio = powerFromDisplayLevel(rise)
@@ -68,21 +80,41 @@ function middleOfTransition(
  * where nine tenths have, read from means over half a pulse. 0 where the noise hides it.
  */
 function extentOf(working: Working, start: number, left: number, right: number): number {
-  const { sums, slope, response, noise, gap } = working
+  const { sums, response, noise, gap } = working
   const w = Math.max(4, Math.ceil(response.settled / 2))
-  const reach = 8 * gap
+  const reach = 4 * gap
   const from = Math.max(Math.ceil(left), Math.floor(start - reach))
   const to = Math.min(Math.floor(right), Math.ceil(start + response.settled + reach))
   if (to - from < 6 * w) return 0
+  const slope = slopeBeside(working, from, start - gap, start + 2 * gap, to)
   const before = sums.mean(from, from + w)
   const level = (i: number) => sums.mean(i, i + w) - before - slope * (i - from)
   const whole = level(to - w)
   const scatter = sigmaAt(noise, start) * Math.sqrt(2 * meanVariance(noise, w))
-  if (Math.abs(whole) < 12 * scatter) return 0
+  if (Math.abs(whole) < MEASURABLE_EXTENT * scatter) return 0
+  const step = Math.max(1, w >> 3)
   let first = from
-  while (first < to - w && level(first) / whole < 0.1) first += Math.max(1, w >> 3)
+  while (first < to - w && level(first) / whole < 0.1) first += step
   let last = first
-  while (last < to - w && level(last) / whole < 0.9) last += Math.max(1, w >> 3)
-  const own = 0.8 * (response.settled + w)
-  return Math.max(0, (last - first - own) / 0.8)
+  while (last < to - w && level(last) / whole < 0.9) last += step
+  const extent = (last - first - 0.8 * (response.settled + w)) / 0.8
+  return extent > response.settled / 4 && extent < 3 * gap ? extent : 0
+}
+
+/** Slope of the fiber on both sides of a step, each by its weight, with what is typical of the trace. */
+function slopeBeside(working: Working, left0: number, left1: number, right0: number, right1: number): number {
+  const { sums, noise, slope, slopeSigma } = working
+  let weight = 1 / slopeSigma ** 2
+  let sum = slope * weight
+  for (const [a, b] of [
+    [Math.ceil(left0), Math.floor(left1)],
+    [Math.ceil(right0), Math.floor(right1)],
+  ] as const) {
+    const line = b - a > 5 ? sums.line(a, b) : null
+    if (!line) continue
+    const own = 1 / (line.slopeVariance * sigmaAt(noise, line.center) ** 2 * noise.correlation)
+    weight += own
+    sum += line.slope * own
+  }
+  return sum / weight
 }

@@ -17,6 +17,9 @@ export interface FiberEnd {
 /** Folded noise has a mean of its own: √(2/π) of its standard deviation. */
 const FOLDED_MEAN = Math.sqrt(2 / Math.PI)
 
+/** Light before an end stands over the noise by at least this much. */
+const CLEAR_FALL = 2
+
 /** First point from which the trace stays in the noise, or null when it never does. */
 export function findSignalLoss(levels: Float64Array, noise: TraceNoise, pulsePoints: number): number | null {
   const { blocks, blockSize } = noise
@@ -56,17 +59,18 @@ export function findFiberEnd(
 ): FiberEnd {
   const reach = Math.ceil(2 * pulsePoints) + 4
   const last = peaks.findLast((peak) => peak.start < lost)
-  if (last && last.settled + reach >= lost)
-    return { start: last.start, startSigma: last.startSigma, lost, peak: last }
+  if (last && last.settled + reach >= lost) return { start: last.start, startSigma: last.startSigma, lost, peak: last }
   const zone0 = Math.max(0, Math.floor(lost - 2 * response.settled - 2 * pulsePoints - 4))
   const line0 = Math.max(last ? Math.ceil(last.settled) : 0, zone0 - Math.max(40, Math.ceil(6 * pulsePoints)))
   if (zone0 - line0 < 4) return endInNoise(levels, noise, pulsePoints, lost)
   const center = sums.center(line0, zone0)
   const mean = sums.mean(line0, zone0)
   const base = (x: number) => mean + slope * (x - center)
-  const drop = base(lost) - sums.mean(lost, Math.min(levels.length, lost + Math.max(4, Math.ceil(pulsePoints))))
   const sigma = sigmaAt(noise, zone0)
-  if (drop < Math.max(1, 5 * sigma)) return endInNoise(levels, noise, pulsePoints, lost)
+  // A fiber that ends falls from clear light into the noise; one that fades is hardly over the noise before it.
+  const window = Math.max(4, Math.ceil(pulsePoints / 2))
+  const floor = powerSigmaAt(noise, lost) * (FOLDED_MEAN + 3 * Math.sqrt(meanVariance(noise, window)))
+  if (!(powerFromDisplayLevel(base(lost)) > CLEAR_FALL * floor)) return endInNoise(levels, noise, pulsePoints, lost)
   // The light that is left in the zone is that of the pulse's part still on the fiber: its sum gives the edge's middle.
   let light = 0
   for (let i = zone0; i < lost; i++) light += Math.min(2, powerFromDisplayLevel(levels[i]! - base(i)))

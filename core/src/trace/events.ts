@@ -20,6 +20,8 @@ export interface TraceEvent {
   saturated: boolean
   /** From here on the trace runs straight again, m. */
   settled: number
+  /** On a ghost: the reflections whose echo it is. */
+  echoOf?: string[]
   why?: { loss?: Why; reflectance?: Why }
   bound?: { reflectance?: 'min' | 'max' }
 }

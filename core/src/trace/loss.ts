@@ -72,3 +72,11 @@ function quietFrom(noise: Noise, from: number, to: number): number {
   while (i - noise.blockSize > from && sigmaAt(noise, i - noise.blockSize) <= limit) i -= noise.blockSize
   return Math.max(from, i - noise.blockSize)
 }
+
+/** Level of the fiber just before a point, from the means of the pulse before it; null where there is none. */
+export function lineLevelBefore(working: Working, index: number): number | null {
+  const width = Math.max(3, Math.ceil(working.pulsePoints))
+  const to = index - Math.ceil(working.pulsePoints / 2)
+  if (to - width < 0 || index > working.sums.length) return null
+  return working.sums.mean(to - width, to)
+}

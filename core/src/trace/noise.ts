@@ -27,6 +27,8 @@ const ROUNDING_SIGMA_DB = 0.001 / Math.sqrt(12)
 /** Median of |N(0,1)|. */
 const MEDIAN_ABS_NORMAL = 0.674_49
 const SAMPLES_PER_BLOCK = 96
+/** Noise within a fiber's light may be so much larger than beyond its end. */
+const FLOOR_ALLOWANCE = 2
 /** Up to here a level in dB scatters like its power does. */
 const LINEAR_LIMIT_DB = 0.3
 /** An autocorrelation smaller than this can't be told from none. */
@@ -65,8 +67,15 @@ export function estimateNoise(levels: Float64Array, pulsePoints: number): TraceN
       light[b] = mean
     }
   }
-  const reach = Math.min(Math.max(2, Math.ceil((3 * lag) / blockSize)), Math.max(2, blockCount >> 3))
+  // Wide enough that the reflections at a fiber's end, with their slow recovery, are the lesser part of a window.
+  const reach = Math.min(Math.max(8, Math.ceil((6 * lag) / blockSize)), Math.max(2, blockCount >> 3))
   const power = runningMedian(raw, reach)
+  const floor = floorSigma(raw, light)
+  // Where the fiber's light is weak, nothing but the receiver's own noise is left: slow tails of reflections are no noise.
+  if (floor !== null)
+    power.forEach((sigma, b) => {
+      if (light[b]! < 200 * floor) power[b] = Math.min(sigma, FLOOR_ALLOWANCE * floor)
+    })
   const blocks = power.map((sigma, b) =>
     Math.max(light[b]! > 0 ? (DB_PER_RELATIVE_POWER * sigma) / light[b]! : Infinity, ROUNDING_SIGMA_DB),
   )
@@ -114,6 +123,15 @@ export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64
     }
   })
   return out
+}
+
+/** The receiver's own noise, from the trace beyond the fiber's end; null where the trace hardly reaches there. */
+function floorSigma(raw: Float64Array, light: Float64Array): number | null {
+  let first = raw.length
+  while (first > 0 && light[first - 1]! < 2 * raw[first - 1]!) first--
+  // The first part may still hold the tail of the end's reflection.
+  const tail = raw.slice(first + Math.ceil((raw.length - first) / 3))
+  return tail.length < 6 ? null : medianOf(tail)
 }
 
 function secondDifferenceSigma(levels: Float64Array, start: number, size: number, lag: number): number {
@@ -173,6 +191,11 @@ export function medianOf(values: Float64Array): number {
   return values.length % 2 ? values[half]! : (values[half - 1]! + values[half]!) / 2
 }
 
+/** Median of the values around each; at the ends the window stays as wide. */
 function runningMedian(values: Float64Array, reach: number): Float64Array {
-  return values.map((_, i) => medianOf(values.slice(Math.max(0, i - reach), i + reach + 1)))
+  const width = Math.min(values.length, 2 * reach + 1)
+  return values.map((_, i) => {
+    const from = Math.min(Math.max(0, i - reach), values.length - width)
+    return medianOf(values.slice(from, from + width))
+  })
 }

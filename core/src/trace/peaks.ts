@@ -58,7 +58,11 @@ export function findPeaks(search: PeakSearch): Peak[] {
     if (sums.mean(i, i + rising) - base < least) continue
     const afterwards = Math.min(to, i + after + before)
     const top = highest(levels, i, Math.min(to, i + after))
-    const settledLevel = afterwards - (i + after) >= 1 ? sums.mean(i + after, afterwards) : -Infinity
+    // The fiber's own slope is taken off: over a long pulse it falls by more than a faint reflection rises.
+    const settledLevel =
+      afterwards - (i + after) >= 1
+        ? sums.mean(i + after, afterwards) - search.slope * (sums.center(i + after, afterwards) - i - rising / 2)
+        : -Infinity
     if (sums.mean(i, i + rising) - settledLevel < least && levels[top]! - settledLevel < least + 2 * sigma) continue
     const peak = measurePeak(search, i, base, ceiling)
     const previous = peaks.at(-1)

@@ -80,26 +80,34 @@ export class PrefixSums {
     return (this.#left.x[i1]! - this.#left.x[i0]!) / this.count(i0, i1) + this.#middle
   }
 
+  /** Σ(x − center)² of the points in use in [i0, i1). */
+  spread(i0: number, i1: number): number {
+    const n = this.count(i0, i1)
+    // With no point left out the closed form is exact; the sums of squares of a long series are not.
+    if (this.#left === null || n === i1 - i0) return (n * (n * n - 1)) / 12
+    const sx = this.#left.x[i1]! - this.#left.x[i0]!
+    return this.#left.xx[i1]! - this.#left.xx[i0]! - (sx * sx) / n
+  }
+
+  /** Σ(x − center)·(y − mean) of the points in use in [i0, i1): over the spread, the slope of their line. */
+  tilt(i0: number, i1: number): number {
+    const sx = (this.center(i0, i1) - this.#middle) * this.count(i0, i1)
+    return this.#xy[i1]! - this.#xy[i0]! - (sx * (this.#y[i1]! - this.#y[i0]!)) / this.count(i0, i1)
+  }
+
   /** Least-squares line of the points in use in [i0, i1), or null with fewer than three. */
   line(i0: number, i1: number): LineFit | null {
-    const n = this.count(i0, i1)
-    if (n < 3) return null
-    const sx = (this.center(i0, i1) - this.#middle) * n
-    const sy = this.#y[i1]! - this.#y[i0]!
-    // With no point left out the closed form is exact; the sums of squares of a long series are not.
-    const sxx =
-      this.#left === null || n === i1 - i0
-        ? (n * (n * n - 1)) / 12
-        : this.#left.xx[i1]! - this.#left.xx[i0]! - (sx * sx) / n
-    const sxy = this.#xy[i1]! - this.#xy[i0]! - (sx * sy) / n
-    if (!(sxx > 0)) return null
+    const count = this.count(i0, i1)
+    if (count < 3) return null
+    const spread = this.spread(i0, i1)
+    if (!(spread > 0)) return null
     return {
-      mean: sy / n + this.#offset,
-      slope: sxy / sxx,
-      center: sx / n + this.#middle,
-      count: n,
-      meanVariance: 1 / n,
-      slopeVariance: 1 / sxx,
+      mean: this.mean(i0, i1),
+      slope: this.tilt(i0, i1) / spread,
+      center: this.center(i0, i1),
+      count,
+      meanVariance: 1 / count,
+      slopeVariance: 1 / spread,
     }
   }
 }

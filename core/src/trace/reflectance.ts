@@ -19,8 +19,7 @@ export function reflectanceOf(
   if (peak.inNoise) return { reflectance: null, reflectanceSigma: null, saturated: false }
   const height = Math.max(peak.height, 1e-3)
   const reflectance = reflectanceFromPeak(backscatterOf(trace), height, trace.pulseWidth)
-  if (peak.saturated)
-    return { reflectance, reflectanceSigma: null, saturated: true, bound: { reflectance: 'min' } }
+  if (peak.saturated) return { reflectance, reflectanceSigma: null, saturated: true, bound: { reflectance: 'min' } }
   // dR/dH of the relation, times the uncertainty of a plateau over half a pulse against the line before.
   const points = Math.max(1, pulseLengthOf(trace) / trace.spacing / 4)
   const heightSigma = sigmaAt(noise, peak.start - 1) * Math.sqrt(2 * meanVariance(noise, points))
@@ -28,9 +27,12 @@ export function reflectanceOf(
   return { reflectance, reflectanceSigma: (2 * ratio * heightSigma) / (ratio - 1), saturated: false }
 }
 
-/** The weakest reflectance that a trace would show at a point, dB. */
-export function faintestReflectance(trace: Trace, noise: Noise, index: number): number {
+/**
+ * The weakest reflectance that a trace would show at a point, dB.
+ * @param loss dB lost at the same place: the fall hides part of a peak over a long pulse
+ */
+export function faintestReflectance(trace: Trace, noise: Noise, index: number, loss: number): number {
   const points = Math.max(1, pulseLengthOf(trace) / trace.spacing / 2)
-  const least = Math.max(0.05, 7 * sigmaAt(noise, index) * Math.sqrt(2 * meanVariance(noise, points)))
+  const least = Math.max(0.05, 0.4 * loss, 7 * sigmaAt(noise, index) * Math.sqrt(2 * meanVariance(noise, points)))
   return reflectanceFromPeak(backscatterOf(trace), least, trace.pulseWidth)
 }

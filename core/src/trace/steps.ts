@@ -30,6 +30,8 @@ export interface StepSearch {
 const SCALE_RATIO = 2
 const POINTS_PER_STRIDE = 6
 const MIN_POINTS = 4
+/** The two sides of a step share their slope but for this part of what a stretch of fiber may differ by. */
+const SECTIONS_DIFFER = 0.1
 
 /**
  * Finds level changes by comparing the means of a window on each side of a gap, at window lengths that double,
@@ -57,7 +59,9 @@ export function smallestStepSeen(search: StepSearch, index: number, reach: numbe
   const sigma = sigmaAt(search.noise, index)
   const window = Math.max(MIN_POINTS, reach)
   const variance = 2 * Math.min(1, search.noise.correlation / window) * sigma ** 2
-  return thresholdFor(search, window) * Math.sqrt(variance + (search.slopeSigma * (window + search.gap)) ** 2)
+  const own = (variance / 2) * (12 / (2 * window * window))
+  const slopeVariance = 1 / (1 / own + 1 / search.slopeSigma ** 2) + (SECTIONS_DIFFER * search.slopeSigma) ** 2
+  return thresholdFor(search, window) * Math.sqrt(variance + slopeVariance * (window + search.gap) ** 2)
 }
 
 /** The threshold shares the false-alarm rate among window lengths and the places that are independent at this one. */
@@ -143,13 +147,26 @@ class Scan {
     const sigmaRight = sigmaAt(noise, (right0 + right1) / 2)
     if (!(sigmaLeft < SIGNAL_LOST_DB && sigmaRight < SIGNAL_LOST_DB)) return 0
     const between = sums.center(right0, right1) - sums.center(left0, index + 1)
-    const rise = sums.mean(right0, right1) - sums.mean(left0, index + 1) - slope * between
-    if (Math.abs(rise) < smallest) return 0
     const { correlation } = noise
+    const varianceLeft = sigmaLeft * sigmaLeft
+    const varianceRight = sigmaRight * sigmaRight
+    // The slope that both sides share, from what is expected and from the sides themselves, each by its weight.
+    const weightLeft = sums.spread(left0, index + 1) / (varianceLeft * correlation)
+    const weightRight = sums.spread(right0, right1) / (varianceRight * correlation)
+    const prior = 1 / (slopeSigma * slopeSigma)
+    const weight = prior + weightLeft + weightRight
+    const shared =
+      (slope * prior +
+        sums.tilt(left0, index + 1) / (varianceLeft * correlation) +
+        sums.tilt(right0, right1) / (varianceRight * correlation)) /
+      weight
+    const rise = sums.mean(right0, right1) - sums.mean(left0, index + 1) - shared * between
+    if (Math.abs(rise) < smallest) return 0
+    const slopeVariance = 1 / weight + (SECTIONS_DIFFER * slopeSigma) ** 2
     const variance =
-      Math.min(1, correlation / nLeft) * sigmaLeft * sigmaLeft +
-      Math.min(1, correlation / nRight) * sigmaRight * sigmaRight +
-      (slopeSigma * between) ** 2
+      Math.min(1, correlation / nLeft) * varianceLeft +
+      Math.min(1, correlation / nRight) * varianceRight +
+      slopeVariance * between * between
     this.#rise = rise
     this.#significance = Math.abs(rise) / Math.sqrt(variance)
     return this.#significance
