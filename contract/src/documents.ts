@@ -95,7 +95,7 @@ const place = z.strictObject({
   probability: z.number(),
 })
 
-/** Printed by `locate`. Causes, ghosts and next tests stay empty until their engine exists. */
+/** Printed by `locate`. The expected gain of a test is in bits. */
 export const locateDocument = z
   .strictObject({
     faults: z.array(
@@ -128,8 +128,17 @@ export const locateDocument = z
         opticalDistance: z.strictObject({ ab: optionalFigure, ba: optionalFigure }),
       }),
     ),
-    ghosts: z.array(z.never()),
-    nextTests: z.array(z.never()),
+    ghosts: z.array(z.strictObject({ trace: z.string(), distance: z.number(), echoOf: z.array(z.string()) })),
+    nextTests: z.array(
+      z.strictObject({
+        test: z.string(),
+        minutes: z.number(),
+        expectedGain: z.number(),
+        precondition: z.string(),
+        outageRisk: z.boolean(),
+        why: z.string(),
+      }),
+    ),
     calibration: z.array(z.strictObject({ cable: z.string(), factor: z.number(), factorSigma: z.number() })),
     warnings: z.array(warning),
   })

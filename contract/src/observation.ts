@@ -1,3 +1,4 @@
+import type { Evidence } from '@cold-thread/core/locate'
 import { z } from 'zod'
 import { id, instant } from './common.ts'
 
@@ -35,8 +36,52 @@ export type CleaningEntry = z.infer<typeof cleaningEntry>
 export const noteEntry = z.object({ kind: z.literal('note'), text: z.string().trim().min(1).max(4000) })
 export type NoteEntry = z.infer<typeof noteEntry>
 
+const direction = z.enum(['ab', 'ba'])
+const dBm = z.number().min(-80).max(30)
+const evidencePlace = z.union([
+  z.strictObject({ node: z.string().min(1) }),
+  z.strictObject({ chainage: z.number().min(0) }),
+])
+
+/** What a person saw, heard, read out or measured without a trace. */
+export const evidence = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('light'), from: direction, place: evidencePlace, seen: z.boolean() }),
+  z.strictObject({ kind: z.literal('power'), from: direction, node: z.string().min(1), expected: dBm, measured: dBm }),
+  z.strictObject({
+    kind: z.literal('report'),
+    place: evidencePlace,
+    /** m around the place */
+    spread: z.number().min(1).max(20_000),
+    text: z.string().trim().min(1).max(200),
+  }),
+  z.strictObject({ kind: z.literal('opened'), node: z.string().min(1), found: z.boolean() }),
+  z.strictObject({
+    kind: z.literal('distance'),
+    from: direction,
+    distance: z.number().min(0).max(300_000),
+    groupIndex: z.number().min(1.3).max(1.7),
+    launch: z.number().min(0).max(5000),
+    sigma: z.number().min(0.1).max(5000),
+    what: z.enum(['break', 'loss', 'reflection']),
+  }),
+  z.strictObject({ kind: z.literal('neighbours'), affected: z.boolean() }),
+  z.strictObject({ kind: z.literal('growth'), how: z.enum(['sudden', 'slow', 'weather']) }),
+]) satisfies z.ZodType<Evidence>
+
+export const evidenceEntry = z.object({ kind: z.literal('evidence'), evidence })
+export type EvidenceEntry = z.infer<typeof evidenceEntry>
+
+/** An entry that was wrong: it supersedes another and says nothing itself. */
+export const withdrawnEntry = z.object({ kind: z.literal('withdrawn'), reason: z.string().trim().max(500) })
+
 /** What can be logged on a callout. */
-export const logEntry = z.discriminatedUnion('kind', [spliceEntry, cleaningEntry, noteEntry])
+export const logEntry = z.discriminatedUnion('kind', [
+  spliceEntry,
+  cleaningEntry,
+  noteEntry,
+  evidenceEntry,
+  withdrawnEntry,
+])
 export type LogEntry = z.infer<typeof logEntry>
 
 /** An entry is never edited: a later one may supersede it. */

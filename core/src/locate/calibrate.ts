@@ -1,4 +1,4 @@
-import { buildThread, fiberAtDelay, type Thread } from '../plant/thread.ts'
+import { buildThread, fiberAtChainage, fiberAtDelay, placeAt, type Thread } from '../plant/thread.ts'
 import type { Direction, PlantBundle } from '../plant/types.ts'
 import { pulseLengthOf, type Trace } from '../trace/trace.ts'
 import { delayFromDistance } from '../units/light.ts'
@@ -162,4 +162,14 @@ export function recordPlace(
 
 function clamp(value: number, high: number): number {
   return Math.min(Math.max(value, 0), high)
+}
+
+/** Ground on the thread's ruler, m, of a node or a chainage; null when the link does not pass there. */
+export function groundOf(thread: Thread, place: { node: string } | { chainage: number }): number | null {
+  if ('node' in place) return thread.nodes.find((node) => node.id === place.node)?.ground ?? null
+  try {
+    return placeAt(thread, 'fiber', fiberAtChainage(thread, place.chainage)).ground
+  } catch {
+    return null
+  }
 }

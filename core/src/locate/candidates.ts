@@ -4,7 +4,10 @@ import { pulseLengthOf } from '../trace/trace.ts'
 import { edgeSigma, fiberOf, recordPlace, type Calibration } from './calibrate.ts'
 import { findLinkEnds, type LinkEnds } from './linkEnds.ts'
 import { covarianceOf } from './recordErrors.ts'
+import type { Evidence } from './evidence.ts'
 import type { LocateWarning, Shot } from './shot.ts'
+import { delayFromDistance } from '../units/light.ts'
+import { fiberAtDelay } from '../plant/thread.ts'
 
 /** Something a single shot shows that the baseline does not, placed on the record. */
 export interface Candidate {
@@ -22,6 +25,12 @@ export interface Candidate {
   sigma: number
   sensitivity: Float64Array
   pulseLength: number
+  /** Standard uncertainty of the loss, dB. */
+  lossSigma: number | null
+  /** m over which the loss is spread; 0 for a point. */
+  extent: number
+  /** Read out by a person: there is no trace of it. */
+  readOut: boolean
 }
 
 /** Baseline and present that belong together, with their comparison. */
@@ -115,7 +124,7 @@ export function candidatesWithoutBaseline(calibration: Calibration, present: Sho
   const { trace, events } = present.analysis
   const ends = findLinkEnds(present, thread)
   const found: Candidate[] = []
-  const change = { kind: 'new', reflectanceBefore: null } as const
+  const change = { kind: 'new', reflectanceBefore: null, lossDeltaSigma: null, extent: 0 } as const
   for (const event of events) {
     const fiber = fiberOf(thread, trace, ends, event.distance)
     const sigma = Math.hypot(event.distanceSigma, ends.start.sigma)
@@ -144,7 +153,7 @@ export function candidatesWithoutBaseline(calibration: Calibration, present: Sho
 function toCandidate(
   calibration: Calibration,
   shot: Shot,
-  change: Pick<Change, 'kind' | 'lossDelta' | 'reflectanceBefore' | 'reflectanceAfter'>,
+  change: Pick<Change, 'kind' | 'lossDelta' | 'lossDeltaSigma' | 'reflectanceBefore' | 'reflectanceAfter' | 'extent'>,
   measured: number,
   sigma: number,
 ): Candidate {
@@ -154,6 +163,9 @@ function toCandidate(
     wavelength: trace.wavelength,
     breaks: change.kind === 'break',
     loss: change.lossDelta,
+    lossSigma: change.lossDeltaSigma,
+    extent: change.extent,
+    readOut: false,
     reflects: change.kind !== 'break' && change.reflectanceAfter !== null,
     measured,
     sigma: Math.hypot(sigma, edgeSigma(trace)),
@@ -161,3 +173,30 @@ function toCandidate(
     ...recordPlace(calibration, shot.direction, measured),
   }
 }
+
+/** A fault whose distance a person read out: placed like a trace's, with the uncertainty that was given. */
+export function candidateReadOut(
+  calibration: Calibration,
+  evidence: Extract<Evidence, { kind: 'distance' }>,
+): Candidate {
+  const thread = calibration.threads[evidence.from]
+  const delay = delayFromDistance(evidence.distance, evidence.groupIndex)
+  const measured = Math.max(0, fiberAtDelay(thread, delay, READ_OUT_WAVELENGTH) - evidence.launch)
+  return {
+    direction: evidence.from,
+    wavelength: 0,
+    breaks: evidence.what === 'break',
+    loss: null,
+    lossSigma: null,
+    extent: 0,
+    readOut: true,
+    reflects: evidence.what === 'reflection',
+    measured,
+    sigma: Math.max(1, evidence.sigma),
+    pulseLength: evidence.sigma,
+    ...recordPlace(calibration, evidence.from, measured),
+  }
+}
+
+/** Group indices of one fiber at 1310 and 1550 nm differ by less than a read-out distance is worth. */
+const READ_OUT_WAVELENGTH = 1550

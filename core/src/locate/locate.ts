@@ -1,10 +1,22 @@
 import type { ThreadNode } from '../plant/thread.ts'
 import type { PlantBundle } from '../plant/types.ts'
-import { calibrate, type Calibration } from './calibrate.ts'
-import { candidatesOf, candidatesWithoutBaseline, pairShots, type Candidate, type Pairing } from './candidates.ts'
+import { calibrate, groundOf, type Calibration } from './calibrate.ts'
+import {
+  candidateReadOut,
+  candidatesOf,
+  candidatesWithoutBaseline,
+  pairShots,
+  type Candidate,
+  type Pairing,
+} from './candidates.ts'
+import { rankCauses, type RankedCause } from './causes.ts'
+import { evidenceInWords, likelihoodOf, type Evidence, type EvidencePlace } from './evidence.ts'
 import { fuse, type FusedFault } from './fuse.ts'
-import { groundPosterior, type FaultNature, type Place } from './ground.ts'
+import { rankNextTests, type NextTest } from './nextTests.ts'
+import { layPosterior, summarize, weigh, type FaultNature, type Place, type Posterior } from './posterior.ts'
 import type { LocateWarning, Shot } from './shot.ts'
+import { warnAboutShots } from './shotWarnings.ts'
+import { pulseLengthOf } from '../trace/trace.ts'
 
 /** A fault on the ground. */
 export interface Fault {
@@ -19,13 +31,24 @@ export interface Fault {
   goodEnoughToDig: boolean
   breaks: boolean
   reflects: boolean
+  causes: RankedCause[]
+  nextTests: NextTest[]
   /** Added loss by wavelength, dB, mean of both directions where both were shot; null where it can't be measured. */
   loss: Record<string, number | null>
   /** m of fiber from each end, cords taken off; null where not shot */
   opticalDistance: { ab: number | null; ba: number | null }
-  /** m of fiber from the link's `from`, by the records. */
+  /** m of fiber from the link's `from`, by the records; its standard deviation, null when no instrument measured it. */
   fiber: number
-  fiberSigma: number
+  fiberSigma: number | null
+  posterior: Posterior
+}
+
+/** An echo that a trace shows: no fault. */
+export interface GhostFound {
+  trace: string
+  /** m on the trace's own scale */
+  distance: number
+  echoOf: string[]
 }
 
 export interface CableCalibration {
@@ -37,6 +60,7 @@ export interface CableCalibration {
 
 export interface LocateResult {
   faults: Fault[]
+  ghosts: GhostFound[]
   calibration: CableCalibration[]
   warnings: LocateWarning[]
   /** For drawing: what was compared and how the records were corrected. */
@@ -49,55 +73,191 @@ export interface LocateInput {
   linkId: string
   baseline: readonly Shot[]
   present: readonly Shot[]
+  /** What people saw, heard and read out. */
+  evidence?: readonly Evidence[]
 }
+
+/** Evidence that fits worse than this contradicts what is known: it is said aloud and left out. */
+const CONTRADICTS = 0.05
+/** Evidence that fits worse than this is unexpected: it counts, and it is said. */
+const UNEXPECTED = 0.2
 
 /**
  * Places the faults of a link on the ground: the records are corrected by the baseline's events at known nodes, each
- * present trace is compared with its baseline, and what several shots show is combined into one place with its interval.
+ * present trace is compared with its baseline, what several shots and people's evidence show is combined into one
+ * probability along the thread, and its causes and the next tests are ranked.
  * @throws RangeError for an unknown link; CompareError when traces are not of one fiber and wavelength
  */
 export function locateFaults(input: LocateInput): LocateResult {
   const warnings: LocateWarning[] = []
+  const evidence = input.evidence ?? []
   const learnFrom = input.baseline.length > 0 ? input.baseline : input.present
   const calibrated = calibrate(input.plant, input.linkId, learnFrom)
   const { pairings, alone } = pairShots(calibrated, input.baseline, input.present, warnings)
   const candidates: Candidate[] = [
     ...pairings.flatMap((pairing) => candidatesOf(calibrated, pairing)),
     ...alone.flatMap((shot) => candidatesWithoutBaseline(calibrated, shot)),
+    ...evidence.flatMap((item) => (item.kind === 'distance' ? [candidateReadOut(calibrated, item)] : [])),
   ]
-  const faults = fuse(calibrated, candidates).map((fault) => onTheGround(calibrated, fault))
-  warnAboutLengths(input, calibrated, candidates, warnings)
-  for (const shot of input.present)
-    for (const { code, message } of shot.analysis.warnings) warnings.push({ code, message: `${shot.name}: ${message}` })
-  return { faults, calibration: cableFactors(calibrated), warnings, pairings, calibrated }
+  const faults = fusedFaults(input, calibrated, candidates, evidence, warnings).map((fault) =>
+    onTheGround(input, calibrated, fault, evidence, warnings),
+  )
+  warnAboutLengths(calibrated, candidates, warnings)
+  warnAboutShots(input, calibrated, pairings, warnings)
+  return {
+    faults,
+    ghosts: ghostsIn(input.present),
+    calibration: cableFactors(calibrated),
+    warnings,
+    pairings,
+    calibrated,
+  }
 }
 
-function onTheGround(calibrated: Calibration, fault: FusedFault): Fault {
+/** A fault as instruments measured it, or one that only people's evidence tells of. */
+type MeasuredFault = Omit<FusedFault, 'fiber' | 'sigma'> & { measured: { fiber: number; sigma: number } | null }
+
+function fusedFaults(
+  input: LocateInput,
+  calibrated: Calibration,
+  candidates: readonly Candidate[],
+  evidence: readonly Evidence[],
+  warnings: LocateWarning[],
+): MeasuredFault[] {
+  const fused = fuse(calibrated, candidates)
+  const seen = fused.filter((fault) => fault.candidates.some((candidate) => !candidate.readOut))
+  const readOutOnly = fused.filter((fault) => !seen.includes(fault))
+  if (seen.length > 0)
+    for (const fault of readOutOnly)
+      warnings.push({
+        code: 'evidence-conflict',
+        message: `the distance that was read out puts a fault ${fault.fiber.toFixed(0)} m of fiber from the near end, where the traces show none: it is left out; ask for the index setting, the cord and the end again`,
+      })
+  const kept = seen.length > 0 ? seen : readOutOnly
+  const measured = kept.map(({ candidates: own, fiber, sigma }) => ({ candidates: own, measured: { fiber, sigma } }))
+  const placed = evidence.some((item) => item.kind === 'light' || item.kind === 'power' || item.kind === 'report')
+  return measured.length === 0 && placed && input.present.length === 0 ? [{ candidates: [], measured: null }] : measured
+}
+
+function onTheGround(
+  input: LocateInput,
+  calibrated: Calibration,
+  fault: MeasuredFault,
+  evidence: readonly Evidence[],
+  warnings: LocateWarning[],
+): Fault {
   const thread = calibrated.threads.ab
-  const breaks = fault.candidates.some((candidate) => candidate.breaks)
-  const reflects = fault.candidates.some((candidate) => candidate.reflects)
+  const { candidates, measured } = fault
+  const breaks = candidates.length === 0 || candidates.some((candidate) => candidate.breaks)
+  const reflects = candidates.some((candidate) => candidate.reflects)
   const nature: FaultNature = breaks ? 'break' : reflects ? 'reflection' : 'loss'
-  const { chainage, interval95, places, piece } = groundPosterior(thread, fault.fiber, fault.sigma, nature)
+  const loss = lossByWavelength(candidates)
+  const losses = lossesOf(candidates)
+  const posterior = withEvidence(
+    calibrated,
+    layPosterior(thread, measured, nature),
+    evidence,
+    { breaks, loss: losses.length > 0 ? losses[0]!.loss : null },
+    warnings,
+  )
+  const { chainage, interval95, places, piece, fiber } = summarize(posterior)
+  const causes = rankCauses({
+    breaks,
+    reflects,
+    losses,
+    extent: Math.max(0, ...candidates.map((candidate) => candidate.extent)),
+    posterior,
+    evidence,
+  })
   const { features } = calibrated
   const nearest = nearestNode(thread.nodes, chainage)
+  const link = input.plant.links.find((candidate) => candidate.id === input.linkId)!
   return {
     routeId: thread.cables.get(piece.cable)!.routeId,
     chainage,
     interval95,
     cable: piece.cable,
-    betweenNodes: neighbours(thread.nodes, fault.fiber),
+    betweenNodes: neighbours(thread.nodes, fiber),
     nearest: { node: nearest.id, offset: chainage - nearest.chainage },
     places,
     goodEnoughToDig:
-      features.some((feature) => feature.fiber < fault.fiber) &&
-      features.some((feature) => feature.fiber > fault.fiber),
+      measured !== null &&
+      features.some((feature) => feature.fiber < measured.fiber) &&
+      features.some((feature) => feature.fiber > measured.fiber),
     breaks,
     reflects,
-    loss: lossByWavelength(fault.candidates),
-    opticalDistance: { ab: meanMeasured(fault.candidates, 'ab'), ba: meanMeasured(fault.candidates, 'ba') },
-    fiber: fault.fiber,
-    fiberSigma: fault.sigma,
+    causes,
+    nextTests: rankNextTests({
+      linkState: link.state,
+      nodes: thread.nodes,
+      groundLength: thread.groundLength,
+      breaks,
+      posterior,
+      causes,
+      sigma: measured?.sigma ?? thread.fiberLength / 4,
+      measuringSigma:
+        candidates.length > 0 ? 1 / Math.sqrt(candidates.reduce((sum, c) => sum + 1 / c.sigma ** 2, 0)) : 0,
+      shot: input.present.map(({ direction, analysis }) => ({
+        direction,
+        wavelength: analysis.trace.wavelength,
+        pulseLength: pulseLengthOf(analysis.trace),
+      })),
+      evidence,
+    }),
+    loss,
+    opticalDistance: { ab: meanMeasured(candidates, 'ab'), ba: meanMeasured(candidates, 'ba') },
+    fiber: measured?.fiber ?? fiber,
+    fiberSigma: measured?.sigma ?? null,
+    posterior,
   }
+}
+
+/** Weighs all evidence of places in; what contradicts the rest is said aloud, never averaged in. */
+function withEvidence(
+  calibrated: Calibration,
+  start: Posterior,
+  evidence: readonly Evidence[],
+  fault: { breaks: boolean; loss: number | null },
+  warnings: LocateWarning[],
+): Posterior {
+  const thread = calibrated.threads.ab
+  const nameOf = (place: EvidencePlace) =>
+    'node' in place
+      ? (thread.nodes.find((node) => node.id === place.node)?.name ?? place.node)
+      : `${place.chainage.toFixed(0)} m`
+  let posterior = start
+  for (const item of evidence) {
+    const likelihood = likelihoodOf(item, { ...fault, groundOf: (place) => groundOf(thread, place) })
+    if (!likelihood) continue
+    const weighed = weigh(posterior, likelihood)
+    if (weighed.fit < UNEXPECTED)
+      warnings.push({
+        code: weighed.fit < CONTRADICTS ? 'evidence-conflict' : 'evidence-unexpected',
+        message: `${evidenceInWords(item, nameOf)}: this ${weighed.fit < CONTRADICTS ? 'contradicts the rest and is left out' : 'is unlikely by the rest'}; check it`,
+      })
+    if (weighed.fit >= CONTRADICTS) posterior = weighed.posterior
+  }
+  return posterior
+}
+
+function ghostsIn(shots: readonly Shot[]): GhostFound[] {
+  return shots.flatMap((shot) =>
+    shot.analysis.events
+      .filter((event) => event.kind === 'ghost')
+      .map((event) => ({ trace: shot.name, distance: event.distance, echoOf: event.echoOf ?? [] })),
+  )
+}
+
+/** Mean loss at each wavelength with its standard uncertainty, shortest wavelength first. */
+function lossesOf(candidates: readonly Candidate[]): { wavelength: number; loss: number; sigma: number }[] {
+  const wavelengths = [...new Set(candidates.map((candidate) => candidate.wavelength))].sort((a, b) => a - b)
+  return wavelengths.flatMap((wavelength) => {
+    const measured = candidates.filter((c) => c.wavelength === wavelength && c.loss !== null && !c.breaks)
+    if (measured.length === 0) return []
+    const loss = measured.reduce((sum, c) => sum + c.loss!, 0) / measured.length
+    const variance = measured.reduce((sum, c) => sum + (c.lossSigma ?? 0.05) ** 2, 0) / measured.length ** 2
+    return [{ wavelength, loss, sigma: Math.hypot(Math.sqrt(variance), 0.02) }]
+  })
 }
 
 function nearestNode(nodes: readonly ThreadNode[], chainage: number): ThreadNode {
@@ -114,11 +274,8 @@ function neighbours(nodes: readonly ThreadNode[], fiber: number): [string, strin
 
 function lossByWavelength(candidates: readonly Candidate[]): Record<string, number | null> {
   const out: Record<string, number | null> = {}
-  for (const wavelength of new Set(candidates.map((candidate) => candidate.wavelength))) {
-    const measured = candidates.filter((c) => c.wavelength === wavelength && c.loss !== null && !c.breaks)
-    out[String(wavelength)] =
-      measured.length > 0 ? measured.reduce((sum, c) => sum + c.loss!, 0) / measured.length : null
-  }
+  for (const { wavelength } of candidates) if (wavelength > 0) out[String(wavelength)] = null
+  for (const { wavelength, loss } of lossesOf(candidates)) out[String(wavelength)] = loss
   return out
 }
 
@@ -128,12 +285,7 @@ function meanMeasured(candidates: readonly Candidate[], direction: 'ab' | 'ba'):
 }
 
 /** For one clean break the lengths seen from both ends add up to the link's. */
-function warnAboutLengths(
-  input: LocateInput,
-  calibrated: Calibration,
-  candidates: readonly Candidate[],
-  warnings: LocateWarning[],
-): void {
+function warnAboutLengths(calibrated: Calibration, candidates: readonly Candidate[], warnings: LocateWarning[]): void {
   const ab = meanMeasured(
     candidates.filter((c) => c.breaks),
     'ab',

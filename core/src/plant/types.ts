@@ -78,12 +78,15 @@ export interface Circuit {
   priority: number
 }
 
+/** Whether traffic runs; unknown is treated as live. */
+export type LinkState = 'live' | 'dark' | 'unknown'
+
 export interface Link {
   id: string
   name: string
   from: string
   to: string
-  state: 'live' | 'dark' | 'unknown'
+  state: LinkState
   path: PathStep[]
   ends?: { from: LinkEnd; to: LinkEnd } | undefined
   circuits: Circuit[]

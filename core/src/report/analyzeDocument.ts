@@ -68,7 +68,17 @@ export function analyzeDocument(file: string, analysis: TraceAnalysis): AnalyzeD
     file,
     trace: traceFacts(analysis.trace),
     warnings,
-    events: events.map(({ settled: _settled, ...event }) => event),
+    events: events.map((event) => ({
+      distance: event.distance,
+      distanceSigma: event.distanceSigma,
+      kind: event.kind,
+      loss: event.loss,
+      lossSigma: event.lossSigma,
+      reflectance: event.reflectance,
+      saturated: event.saturated,
+      ...(event.why ? { why: event.why } : {}),
+      ...(event.bound ? { bound: event.bound } : {}),
+    })),
     sections: sections.map((section) => ({
       from: section.from,
       to: section.to,

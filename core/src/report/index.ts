@@ -3,4 +3,4 @@ export type { AnalyzeDocument, EventDocument, TraceFacts } from './analyzeDocume
 export { compareDocument } from './compareDocument.ts'
 export type { CompareDocument } from './compareDocument.ts'
 export { locateDocument } from './locateDocument.ts'
-export type { Cause, FaultDocument, LocateDocument } from './locateDocument.ts'
+export type { FaultDocument, LocateDocument } from './locateDocument.ts'

@@ -1,9 +1,8 @@
-import type { CableCalibration, LocateResult } from '../locate/locate.ts'
-import type { Place } from '../locate/ground.ts'
+import type { CableCalibration, GhostFound, LocateResult } from '../locate/locate.ts'
+import type { NextTest } from '../locate/nextTests.ts'
+import type { Place } from '../locate/posterior.ts'
+import type { Cause } from '../locate/suspicionRules.ts'
 import type { LocateWarning } from '../locate/shot.ts'
-
-export type Cause =
-  'break' | 'crush' | 'pull' | 'macrobend' | 'water' | 'bad-splice' | 'connector' | 'wrong-patch' | 'aging'
 
 export interface FaultDocument {
   chainage: number
@@ -13,17 +12,18 @@ export interface FaultDocument {
   nearest: { node: string; offset: number }
   places: Place[]
   goodEnoughToDig: boolean
-  /** Ranking of causes is not part of this version: always empty. */
   causes: { cause: Cause; probability: number; because: string[] }[]
   loss: Record<string, number | null>
   opticalDistance: { ab: number | null; ba: number | null }
 }
 
+export type NextTestDocument = Omit<NextTest, 'kind'>
+
 /** What `locate` prints: m on the ground and of fiber, dB. */
 export interface LocateDocument {
   faults: FaultDocument[]
-  ghosts: never[]
-  nextTests: never[]
+  ghosts: GhostFound[]
+  nextTests: NextTestDocument[]
   calibration: CableCalibration[]
   warnings: LocateWarning[]
 }
@@ -38,12 +38,12 @@ export function locateDocument(result: LocateResult): LocateDocument {
       nearest: fault.nearest,
       places: fault.places,
       goodEnoughToDig: fault.goodEnoughToDig,
-      causes: [],
+      causes: fault.causes.map(({ cause, probability, because }) => ({ cause, probability, because })),
       loss: fault.loss,
       opticalDistance: fault.opticalDistance,
     })),
-    ghosts: [],
-    nextTests: [],
+    ghosts: result.ghosts,
+    nextTests: result.faults.flatMap((fault) => fault.nextTests.map(({ kind: _kind, ...test }) => test)),
     calibration: result.calibration,
     warnings: result.warnings,
   }

@@ -8,6 +8,8 @@ export interface Alignment {
   offsetSigma: number
   /** Events that both traces show, as indices into their event lists. */
   matches: [baseline: number, present: number][]
+  /** How much speaks for it: reflections that match count 2, ends 1.5, steps 1. */
+  score: number
 }
 
 /** Offsets beyond this can't be a difference of cords, m. */
@@ -54,11 +56,12 @@ export function alignTraces(
   }))
   if (known) observed.push({ offset: known.offset, weight: 1 / known.sigma ** 2 })
   const total = observed.reduce((sum, { weight }) => sum + weight, 0)
-  if (total === 0) return { offset: best.offset, offsetSigma: grid, matches: [] }
+  if (total === 0) return { offset: best.offset, offsetSigma: grid, matches: [], score: 0 }
   return {
     offset: observed.reduce((sum, { offset, weight }) => sum + offset * weight, 0) / total,
     offsetSigma: Math.hypot(1 / Math.sqrt(total), 0.05 * edges),
     matches: best.matched.map((pair) => [pair.baseline, pair.present]),
+    score: best.score,
   }
 }
 

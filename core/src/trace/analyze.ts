@@ -64,8 +64,7 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
     Math.floor(Math.min((end?.start ?? Infinity) - edgeLead(pulsePoints), lost ?? levels.length)),
   )
   const inner = peaks.filter((peak) => peak !== end?.peak && peak.start < to)
-  const sums = new PrefixSums(unbiasedLevels(levels, noise))
-  const working = prepare(trace, sums, noise, pulsePoints, response, from, to, inner)
+  const working = prepare(trace, unbiasedLevels(levels, noise), noise, pulsePoints, response, from, to, inner)
   const steps = locateSteps(trace, working, inner)
   const marks = [
     ...inner.map((peak): Mark => ({
@@ -96,7 +95,7 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
 
 function prepare(
   trace: Trace,
-  sums: PrefixSums,
+  levels: Float64Array,
   noise: TraceNoise,
   pulsePoints: number,
   response: Response,
@@ -104,9 +103,10 @@ function prepare(
   to: number,
   peaks: readonly Peak[],
 ): Working {
+  const sums = new PrefixSums(levels)
   const { slope, slopeSigma } = typicalSlope(trace, sums, noise, from, to, peaks)
   const gap = Math.ceil(response.settled)
-  return { sums, noise, pulsePoints, response, gap, slope, slopeSigma, from, to, spans: [] }
+  return { levels, sums, noise, pulsePoints, response, gap, slope, slopeSigma, from, to, spans: [] }
 }
 
 /** Median slope between neighbouring blocks: events are few, so that the median passes them by. */

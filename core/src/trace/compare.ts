@@ -20,6 +20,8 @@ export interface Change {
   lossDeltaSigma: number | null
   reflectanceBefore: number | null
   reflectanceAfter: number | null
+  /** m over which an added loss is spread beyond the pulse; 0 for a point. */
+  extent: number
 }
 
 export interface Comparison {
@@ -180,6 +182,7 @@ function lossChanges(
         lossDeltaSigma: deltaSigma,
         reflectanceBefore: before?.reflectance ?? null,
         reflectanceAfter: after?.reflectance ?? null,
+        extent: after?.extent ?? 0,
       },
     ]
   })
@@ -247,6 +250,7 @@ function reflectionChanges(
         lossDeltaSigma: event.lossSigma === null ? null : Math.hypot(event.lossSigma, before?.lossSigma ?? 0),
         reflectanceBefore: before?.reflectance ?? null,
         reflectanceAfter: event.reflectance,
+        extent: 0,
       },
     ]
   })
@@ -280,6 +284,7 @@ function endChange(
     lossDeltaSigma: null,
     reflectanceBefore: before.kind === 'end' && distance >= lastSeen ? before.reflectance : null,
     reflectanceAfter: after.reflectance,
+    extent: 0,
   }
 }
 

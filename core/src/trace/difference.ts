@@ -63,10 +63,8 @@ export function differenceOf(
   const indexAt = (distance: number) => (distance - firstDistance) / spacing
   const values = new Float64Array(count)
   const use = new Uint8Array(count).fill(1)
-  for (let i = 0; i < count; i++) {
-    const at = distanceAt(i)
-    values[i] = p.level(at, spacing) - b.level(at, spacing)
-  }
+  b.addTo(values, firstDistance, spacing, -1)
+  p.addTo(values, firstDistance, spacing, 1)
   // A step that only the present trace shows is what is looked for: it stays.
   const known = new Set(matches.map(([, i]) => i))
   maskTransitions(use, baseline, baseline.events, indexAt, 1, 0, spacing)
@@ -106,7 +104,8 @@ interface Resampler {
   to: number
   /** Correlation of neighbouring points on a grid of the given spacing. */
   correlation(grid: number): number
-  level(at: number, width: number): number
+  /** Adds the levels, times a sign, to a grid: interpolated, or averaged where the grid is coarser. */
+  addTo(values: Float64Array, gridFrom: number, grid: number, sign: 1 | -1): void
   sigma(at: number, width: number): number
 }
 
@@ -120,17 +119,24 @@ function resampler(analysis: TraceAnalysis, scale: number, offset: number): Resa
     correlation: (grid) => Math.max(1, (working.noise.correlation * spacing) / grid),
     from: first + working.from * spacing,
     to: first + working.to * spacing,
-    level(at, width) {
-      const x = index(at)
-      const reach = width / spacing / 2
-      if (reach <= 0.75) {
-        const i = Math.min(trace.levels.length - 2, Math.max(0, Math.floor(x)))
-        const [here, next] = [working.sums.mean(i, i + 1), working.sums.mean(i + 1, i + 2)]
-        return here + (x - i) * (next - here)
+    addTo(values, gridFrom, grid, sign) {
+      const { levels } = working
+      const step = grid / spacing
+      let x = index(gridFrom)
+      if (step <= 1.5) {
+        const last = levels.length - 2
+        for (let k = 0; k < values.length; k++, x += step) {
+          const i = Math.min(last, Math.max(0, Math.floor(x)))
+          const here = levels[i]!
+          values[k]! += sign * (here + (x - i) * (levels[i + 1]! - here))
+        }
+        return
       }
-      const i0 = Math.max(0, Math.round(x - reach))
-      const i1 = Math.min(trace.levels.length, Math.max(i0 + 1, Math.round(x + reach)))
-      return working.sums.mean(i0, i1)
+      for (let k = 0; k < values.length; k++, x += step) {
+        const i0 = Math.max(0, Math.round(x - step / 2))
+        const i1 = Math.min(levels.length, Math.max(i0 + 1, Math.round(x + step / 2)))
+        values[k]! += sign * working.sums.mean(i0, i1)
+      }
     },
     sigma(at, width) {
       const averaged = Math.max(1, width / spacing / working.noise.correlation)

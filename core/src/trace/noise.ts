@@ -48,11 +48,11 @@ export function estimateNoise(levels: Float64Array, pulsePoints: number): TraceN
   const raw = new Float64Array(blockCount)
   const light = new Float64Array(blockCount)
   for (let b = 0; b < blockCount; b++) {
-    const block = levels.slice(b * blockSize, (b + 1) * blockSize)
+    const block = sampled(levels, b * blockSize, (b + 1) * blockSize)
     // At both ends of the trace, where there is no point a pulse away, the nearest place that has one is asked.
     const start = Math.min(Math.max(b * blockSize, lag), n - lag - blockSize)
     const sigma = secondDifferenceSigma(levels, Math.max(0, start), blockSize, lag)
-    const level = powerFromDisplayLevel(medianOf(block))
+    const level = powerFromDisplayLevel(medianOf(block.slice()))
     if (sigma < LINEAR_LIMIT_DB) {
       raw[b] = (sigma * level) / DB_PER_RELATIVE_POWER
       light[b] = level
@@ -114,12 +114,16 @@ export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64
     const to = b + 1 === noise.power.length ? levels.length : from + noise.blockSize
     // The level itself is noisy: the block's own line tells the power that the noise stands against.
     const half = Math.floor((from + to) / 2)
-    const [first, second] = [medianOf(levels.slice(from, half)), medianOf(levels.slice(half, to))]
+    const [first, second] = [medianOf(sampled(levels, from, half)), medianOf(sampled(levels, half, to))]
     const slope = (second - first) / Math.max(1, half - from)
+    const db = (DB_PER_RELATIVE_POWER * sigma) / powerFromDisplayLevel((first + second) / 2 + slope * (from - half))
+    const most = (SIGNAL_LOST_DB * SIGNAL_LOST_DB * Math.LN10) / 10
+    // In the block the power falls by the same factor from point to point, and the bias grows by its square.
+    const growth = powerFromDisplayLevel(-2 * slope)
+    let bias = (db * db * Math.LN10) / 10
     for (let i = from; i < to; i++) {
-      const level = (first + second) / 2 + slope * (i - half)
-      const db = Math.min(SIGNAL_LOST_DB, (DB_PER_RELATIVE_POWER * sigma) / powerFromDisplayLevel(level))
-      out[i]! += (db * db * Math.LN10) / 10
+      out[i]! += Math.min(most, bias)
+      bias *= growth
     }
   })
   return out
@@ -181,6 +185,15 @@ function scatterAt(levels: Float64Array, noise: Noise, lag: number): number {
     if (sigma < LINEAR_LIMIT_DB) out.push(Math.abs(levels[i - lag]! - 2 * levels[i]! + levels[i + lag]!) / sigma)
   }
   return out.length < 30 ? 0 : medianOf(Float64Array.from(out))
+}
+
+/** At most {@link SAMPLES_PER_BLOCK} of the values in [from, to), evenly spread. */
+function sampled(values: Float64Array, from: number, to: number): Float64Array {
+  const size = Math.min(to, values.length) - from
+  const count = Math.min(size, SAMPLES_PER_BLOCK)
+  const out = new Float64Array(Math.max(0, count))
+  for (let k = 0; k < count; k++) out[k] = values[from + Math.floor((k * size) / count)]!
+  return out
 }
 
 /** Median; sorts the array it is given. */

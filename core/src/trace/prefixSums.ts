@@ -95,6 +95,28 @@ export class PrefixSums {
     return this.#xy[i1]! - this.#xy[i0]! - (sx * (this.#y[i1]! - this.#y[i0]!)) / this.count(i0, i1)
   }
 
+  /**
+   * Means, centers, tilts and spreads of two windows at once, for the loop that looks for steps.
+   * @param out receives count, mean, center, tilt, spread of [left0, left1) and then of [right0, right1)
+   */
+  twoWindows(left0: number, left1: number, right0: number, right1: number, out: Float64Array): void {
+    const sy = this.#y
+    const sxy = this.#xy
+    const left = this.#left
+    for (let k = 0; k < 2; k++) {
+      const i0 = k === 0 ? left0 : right0
+      const i1 = k === 0 ? left1 : right1
+      const n = left ? left.n[i1]! - left.n[i0]! : i1 - i0
+      const y = sy[i1]! - sy[i0]!
+      const sx = left ? left.x[i1]! - left.x[i0]! : ((i0 + i1 - 1) / 2 - this.#middle) * n
+      out[5 * k] = n
+      out[5 * k + 1] = y / n + this.#offset
+      out[5 * k + 2] = sx / n + this.#middle
+      out[5 * k + 3] = sxy[i1]! - sxy[i0]! - (sx * y) / n
+      out[5 * k + 4] = !left || n === i1 - i0 ? (n * (n * n - 1)) / 12 : left.xx[i1]! - left.xx[i0]! - (sx * sx) / n
+    }
+  }
+
   /** Least-squares line of the points in use in [i0, i1), or null with fewer than three. */
   line(i0: number, i1: number): LineFit | null {
     const count = this.count(i0, i1)

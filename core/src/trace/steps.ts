@@ -1,5 +1,5 @@
 import { upperTailQuantile } from '../units/normal.ts'
-import { SIGNAL_LOST_DB, sigmaAt, type Noise } from './noise.ts'
+import { sigmaAt, SIGNAL_LOST_DB, type Noise } from './noise.ts'
 import type { PrefixSums } from './prefixSums.ts'
 
 /** A change of level found in a series: `rise` is right minus left, dB; a loss has a negative rise. */
@@ -78,6 +78,7 @@ class Scan {
   /** What the last evaluation found. */
   #rise = 0
   #significance = 0
+  readonly #fit = new Float64Array(10)
 
   constructor(search: StepSearch) {
     this.#search = search
@@ -96,7 +97,7 @@ class Scan {
       // Between two places of the stride a step loses a tenth of its size at most.
       const worthwhile = 0.85 * threshold * bestStrength
       for (let i = from + MIN_POINTS - 1; i < to - gap - MIN_POINTS; i += stride) {
-        if (!(this.#evaluate(from, to, i, w) > worthwhile)) continue
+        if (!(this.#evaluate(from, to, i, w, worthwhile) > worthwhile)) continue
         for (let k = i - stride + 1; k < i + stride; k += Math.max(1, stride >> 3)) {
           const strength = this.#evaluate(from, to, k, w) / threshold
           if (!(strength > bestStrength)) continue
@@ -133,40 +134,45 @@ class Scan {
     return place
   }
 
-  /** Significance of a step whose left level ends at `index`; 0 where it can't be told or is too small. */
-  #evaluate(from: number, to: number, index: number, w: number): number {
+  /**
+   * Significance of a step whose left level ends at `index`; 0 where it can't be told, is too small or can't be
+   * `enough`.
+   */
+  #evaluate(from: number, to: number, index: number, w: number, enough = 0): number {
     const { sums, noise, gap, slope, slopeSigma, smallest = 0 } = this.#search
     const left0 = Math.max(from, index + 1 - w)
     const right0 = index + gap
     const right1 = Math.min(to, right0 + w)
     if (right1 <= right0 || left0 > index) return 0
-    const nLeft = sums.count(left0, index + 1)
-    const nRight = sums.count(right0, right1)
+    const fit = this.#fit
+    sums.twoWindows(left0, index + 1, right0, right1, fit)
+    const nLeft = fit[0]!
+    const nRight = fit[5]!
     if (nLeft < MIN_POINTS || nRight < MIN_POINTS) return 0
-    const sigmaLeft = sigmaAt(noise, (left0 + index) / 2)
-    const sigmaRight = sigmaAt(noise, (right0 + right1) / 2)
+    const { blocks, blockSize, correlation } = noise
+    const lastBlock = blocks.length - 1
+    const sigmaLeft = blocks[Math.min(lastBlock, Math.floor((left0 + index) / 2 / blockSize))]!
+    const sigmaRight = blocks[Math.min(lastBlock, Math.floor((right0 + right1) / 2 / blockSize))]!
     if (!(sigmaLeft < SIGNAL_LOST_DB && sigmaRight < SIGNAL_LOST_DB)) return 0
-    const between = sums.center(right0, right1) - sums.center(left0, index + 1)
-    const { correlation } = noise
+    const between = fit[7]! - fit[2]!
     const varianceLeft = sigmaLeft * sigmaLeft
     const varianceRight = sigmaRight * sigmaRight
+    const meanVariance =
+      Math.min(1, correlation / nLeft) * varianceLeft + Math.min(1, correlation / nRight) * varianceRight
+    const difference = fit[6]! - fit[1]!
+    // Most places are far from any step, whatever the slope: no more is computed for them.
+    const most = Math.abs(difference - slope * between) + 4 * slopeSigma * between
+    if (most < smallest || most * most < enough * enough * meanVariance) return 0
     // The slope that both sides share, from what is expected and from the sides themselves, each by its weight.
-    const weightLeft = sums.spread(left0, index + 1) / (varianceLeft * correlation)
-    const weightRight = sums.spread(right0, right1) / (varianceRight * correlation)
     const prior = 1 / (slopeSigma * slopeSigma)
-    const weight = prior + weightLeft + weightRight
-    const shared =
-      (slope * prior +
-        sums.tilt(left0, index + 1) / (varianceLeft * correlation) +
-        sums.tilt(right0, right1) / (varianceRight * correlation)) /
-      weight
-    const rise = sums.mean(right0, right1) - sums.mean(left0, index + 1) - shared * between
+    const perLeft = 1 / (varianceLeft * correlation)
+    const perRight = 1 / (varianceRight * correlation)
+    const weight = prior + fit[4]! * perLeft + fit[9]! * perRight
+    const shared = (slope * prior + fit[3]! * perLeft + fit[8]! * perRight) / weight
+    const rise = difference - shared * between
     if (Math.abs(rise) < smallest) return 0
     const slopeVariance = 1 / weight + (SECTIONS_DIFFER * slopeSigma) ** 2
-    const variance =
-      Math.min(1, correlation / nLeft) * varianceLeft +
-      Math.min(1, correlation / nRight) * varianceRight +
-      slopeVariance * between * between
+    const variance = meanVariance + slopeVariance * between * between
     this.#rise = rise
     this.#significance = Math.abs(rise) / Math.sqrt(variance)
     return this.#significance

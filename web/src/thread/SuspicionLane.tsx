@@ -1,6 +1,6 @@
 import { useTheme } from '@mui/material/styles'
 import type { ScaleLinear } from 'd3'
-import type { LocateView } from '../worker/view.ts'
+import type { LocateView, Suspicion } from '../worker/view.ts'
 import { chainageOf, metres } from './axisTicks.ts'
 import { FaultGlyph } from './glyphs.tsx'
 
@@ -31,16 +31,7 @@ export function SuspicionLane({ view, scale }: { view: LocateView; scale: ScaleL
         const anchor = x > right - 150 ? 'end' : x < left + 150 ? 'start' : 'middle'
         return (
           <g key={fault.chainage}>
-            {fault.places.map((place) => (
-              <PlaceBar
-                key={place.node ?? place.cable}
-                place={place}
-                scale={scale}
-                ground={ground}
-                sigma={fault.fiberSigma}
-                at={fault.ground}
-              />
-            ))}
+            <SuspicionShape suspicion={fault.suspicion} scale={scale} />
             <rect x={middle - wide / 2} y={BASE_Y - 2} width={wide} height={7} fill={inks.ember[2]} />
             <g transform={`translate(${x} ${BASE_Y - 18})`}>
               <FaultGlyph color={inks.ember[2]} paper={palette.background.paper} />
@@ -61,37 +52,40 @@ export function SuspicionLane({ view, scale }: { view: LocateView; scale: ScaleL
   )
 }
 
-/** A node's share as a bar, a stretch's as a bell over the ground. */
-function PlaceBar({
-  place,
-  scale,
-  ground,
-  sigma,
-  at,
-}: {
-  place: LocateView['faults'][number]['places'][number]
-  scale: ScaleLinear<number, number>
-  ground: (chainage: number) => number
-  sigma: number
-  at: number
-}) {
+/** A node's share as a bar; between nodes the density, as high as the stretch's share. */
+function SuspicionShape({ suspicion, scale }: { suspicion: Suspicion; scale: ScaleLinear<number, number> }) {
   const { inks } = useTheme()
-  const warmth = inks.ember[place.probability > 0.5 ? 1 : 0]
-  const height = (BASE_Y - TOP_Y) * place.probability
-  if (place.node !== undefined) {
-    const x = scale(ground(place.from))
-    return <rect x={x - 4} y={BASE_Y - height} width={8} height={height} fill={warmth} />
-  }
-  const points: string[] = []
-  for (let k = -3; k <= 3.001; k += 0.25) {
-    const x = scale(at + k * sigma)
-    points.push(`${x.toFixed(1)},${(BASE_Y - height * Math.exp(-0.5 * k * k)).toFixed(1)}`)
-  }
+  const { nodes, runs, most } = suspicion
+  const inRuns = 1 - nodes.reduce((sum, node) => sum + node.probability, 0)
+  const height = (BASE_Y - TOP_Y) * Math.min(1, Math.max(0.15, inRuns))
+  const warmthOf = (probability: number) => inks.ember[probability > 0.5 ? 1 : 0]
   return (
-    <polygon
-      points={`${points[0]!.split(',')[0]},${BASE_Y} ${points.join(' ')} ${points.at(-1)!.split(',')[0]},${BASE_Y}`}
-      fill={warmth}
-      opacity={0.85}
-    />
+    <>
+      {runs.map((run) => {
+        const tall = most > 0 ? height * (run.perMetre / most) : 0
+        if (tall < 0.5) return null
+        return (
+          <rect
+            key={run.from}
+            x={scale(run.from)}
+            y={BASE_Y - tall}
+            width={Math.max(0.6, scale(run.to) - scale(run.from) + 0.3)}
+            height={tall}
+            fill={warmthOf(inRuns)}
+            opacity={0.85}
+          />
+        )
+      })}
+      {nodes.map((node) => (
+        <rect
+          key={node.node}
+          x={scale(node.ground) - 4}
+          y={BASE_Y - (BASE_Y - TOP_Y) * node.probability}
+          width={8}
+          height={(BASE_Y - TOP_Y) * node.probability}
+          fill={warmthOf(node.probability)}
+        />
+      ))}
+    </>
   )
 }

@@ -20,7 +20,7 @@ const RULER_HEIGHT = 26
 const DIRECTION_NAME = { ab: 'from the near end', ba: 'from the far end' } as const
 
 /** A link as one thread on one ground ruler: plant, traces, difference and suspicion; they zoom and pan together. */
-export function ThreadView({ view }: { view: LocateView }) {
+export function ThreadView({ view, focus = null }: { view: LocateView; focus?: number | null }) {
   const { inks, palette } = useTheme()
   const narrow = useMediaQuery('(max-width: 600px)')
   const surface = useRef<HTMLDivElement>(null)
@@ -52,10 +52,19 @@ export function ThreadView({ view }: { view: LocateView }) {
 
   const showFault = () => {
     if (!fault) return
-    const reach = Math.max(150, 8 * fault.fiberSigma)
+    const reach = Math.max(150, 8 * (fault.fiberSigma ?? view.groundLength / 8))
     ruler.show(fault.ground - reach, fault.ground + reach)
     setCursor(fault.ground)
   }
+  // A place chosen elsewhere on the page, such as an event of the table.
+  useEffect(() => {
+    if (focus === null) return
+    setCursor(focus)
+    const [a, b] = scale.domain() as [number, number]
+    if (focus < a || focus > b) ruler.show(focus - (b - a) / 2, focus + (b - a) / 2)
+    // Only a new choice moves the view; zooming afterwards is the person's own.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [focus])
   const goTo = (direction: 1 | -1) => {
     const here = cursor ?? (direction === 1 ? -Infinity : Infinity)
     const next = direction === 1 ? marks.find((mark) => mark > here + 0.5) : marks.findLast((mark) => mark < here - 0.5)

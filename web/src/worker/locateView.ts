@@ -6,9 +6,10 @@ import {
   type LocateResult,
   type Shot,
 } from '@cold-thread/core/locate'
-import { placeAt, type PlantBundle, type Thread } from '@cold-thread/core/plant'
+import type { PlantBundle, Thread } from '@cold-thread/core/plant'
 import { analyzeTrace, decodeTrace } from '@cold-thread/core/trace'
 import { groundOf } from './polyline.ts'
+import { suspicionOf } from './suspicion.ts'
 import { buildPyramid } from './pyramid.ts'
 import type { DifferenceCurve, LocateRequest, LocateView, TraceCurve, TraceInput } from './view.ts'
 
@@ -17,20 +18,31 @@ export function locateView(request: LocateRequest): LocateView {
   const begun = performance.now()
   const baseline = request.baseline.map(toShot)
   const present = request.present.map(toShot)
-  const result = locateFaults({ plant: request.plant, linkId: request.linkId, baseline, present })
+  const { plant, linkId, evidence } = request
+  const result = locateFaults({ plant, linkId, baseline, present, evidence })
   const thread = result.calibrated.threads.ab
   const curves = [
     ...baseline.map((shot, i) => traceCurve(result.calibrated, shot, request.baseline[i]!.id, 'baseline')),
     ...present.map((shot, i) => presentCurve(result, shot, request.present[i]!.id)),
   ]
   return {
-    ...plantOf(request.plant, thread),
+    ...plantOf(plant, thread),
     traces: curves,
     differences: result.pairings.map((pairing) => differenceCurve(result, pairing)),
-    faults: result.faults.map((fault) => ({ ...fault, ground: placeAt(thread, 'fiber', fault.fiber).ground })),
+    faults: result.faults.map(({ posterior, ...fault }) => ({
+      ...fault,
+      ground: groundAtChainage(thread, fault.chainage),
+      suspicion: suspicionOf(posterior),
+    })),
+    ghosts: result.ghosts,
     warnings: result.warnings,
     milliseconds: performance.now() - begun,
   }
+}
+
+function groundAtChainage(thread: Thread, chainage: number): number {
+  const first = thread.nodes[0]!
+  return Math.abs(chainage - first.chainage)
 }
 
 function toShot(input: TraceInput): Shot {

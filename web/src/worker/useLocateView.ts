@@ -1,4 +1,5 @@
 import type { TraceRecord } from '@cold-thread/contract'
+import type { Evidence } from '@cold-thread/core/locate'
 import type { PlantBundle } from '@cold-thread/core/plant'
 import { wrap, type Remote } from 'comlink'
 import { useEffect, useState } from 'react'
@@ -36,10 +37,11 @@ export function useLocateView(
   plant: PlantBundle | null,
   linkId: string,
   traces: readonly TraceRecord[] | undefined,
+  evidence: readonly Evidence[],
 ): LocateStatus {
   const [outcome, setOutcome] = useState<{ key: string; state: LocateStatus } | null>(null)
   const used = traces?.filter((trace) => !trace.withdrawn && trace.role !== 'after')
-  const key = used ? JSON.stringify(used.map((trace) => [trace.id, trace.role])) : ''
+  const key = used ? JSON.stringify([used.map((trace) => [trace.id, trace.role]), evidence]) : ''
 
   useEffect(() => {
     if (!plant || !used) return
@@ -52,6 +54,7 @@ export function useLocateView(
         linkId,
         baseline: await Promise.all(latest(baselines).map(toInput)),
         present: await Promise.all(latest(used.filter((trace) => trace.role === 'present')).map(toInput)),
+        evidence: [...evidence],
       })
       return 'view' in outcome
         ? { status: 'ready', view: outcome.view }
@@ -66,7 +69,7 @@ export function useLocateView(
     return () => {
       current = false
     }
-    // `key` stands for `used`.
+    // `key` stands for `used` and `evidence`.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [plant, linkId, key])
 

@@ -1,5 +1,5 @@
 import type { Direction, PlantBundle } from '@cold-thread/core/plant'
-import type { Fault, GroundMap, LocateWarning } from '@cold-thread/core/locate'
+import type { Evidence, Fault, GhostFound, GroundMap, LocateWarning } from '@cold-thread/core/locate'
 import type { TraceEvent } from '@cold-thread/core/trace'
 
 /** A stored trace as it goes to the worker. */
@@ -17,6 +17,7 @@ export interface LocateRequest {
   linkId: string
   baseline: TraceInput[]
   present: TraceInput[]
+  evidence: Evidence[]
 }
 
 /** Minimum and maximum of a series at falling resolution: level k holds runs of 2^k points. */
@@ -59,6 +60,16 @@ export interface ThreadNodeView {
   slack: number
 }
 
+/** Where one fault may be, for drawing: probability at nodes, and per metre of ground between them. */
+export interface Suspicion {
+  nodes: { node: string; ground: number; probability: number }[]
+  runs: { from: number; to: number; perMetre: number }[]
+  /** The largest `perMetre`. */
+  most: number
+}
+
+export type FaultView = Omit<Fault, 'posterior'> & { ground: number; suspicion: Suspicion }
+
 /** What the Locate stage draws and says. */
 export interface LocateView {
   groundLength: number
@@ -70,7 +81,8 @@ export interface LocateView {
   landmarks: { name: string; ground: number }[]
   traces: TraceCurve[]
   differences: DifferenceCurve[]
-  faults: (Fault & { ground: number })[]
+  faults: FaultView[]
+  ghosts: GhostFound[]
   warnings: LocateWarning[]
   milliseconds: number
 }

@@ -20,7 +20,10 @@ const RULES = ruleBook('standard')
 export function JoinStage(props: StageProps) {
   const { account, callout, plant } = props
   const { data: log, error } = useObservationsQuery(callout.id, { pollingInterval: 15_000 })
-  const entries = (log ?? []).filter((entry) => !entry.superseded)
+  // Evidence about the place stands at Locate; here is what was done.
+  const entries = (log ?? []).filter(
+    ({ superseded, entry }) => !superseded && entry.kind !== 'evidence' && entry.kind !== 'withdrawn',
+  )
   const splices = entries.filter(isSplice)
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
   const working = canWork(account) && callout.state !== 'closed'
@@ -83,6 +86,7 @@ function LogLine({
         <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>{who}</Typography>
       </>
     )
+  if (entry.kind !== 'splice') return null
   const earlier: SpliceAttempt[] = splices
     .filter((other) => sameJoint(other.entry, entry) && other.entry.attempt < entry.attempt)
     .map((other) => other.entry)

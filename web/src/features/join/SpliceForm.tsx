@@ -10,12 +10,12 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { v7 as uuidv7 } from 'uuid'
-import { useAddObservationMutation, useTracesQuery } from '../../api/api.ts'
+import { useAddObservationMutation } from '../../api/api.ts'
 import { metres } from '../../thread/axisTicks.ts'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
-import { useLocateView } from '../../worker/useLocateView.ts'
+import { useLocated } from '../locate/useLocated.ts'
 import type { StageProps } from '../callout/stageProps.ts'
 
 const RULES = ruleBook('standard')
@@ -156,8 +156,7 @@ function figure(text: string): number | null {
 
 /** Where a splice may be made: the located place first, then the joints of the link. */
 function useSites({ callout, plant, link }: Pick<StageProps, 'callout' | 'plant' | 'link'>): Site[] {
-  const { data: traces } = useTracesQuery(callout.id)
-  const located = useLocateView(plant, callout.linkId, traces)
+  const located = useLocated({ callout, plant })
   const fiberIn = (cable: string) => link.path.filter(isCableStep).find((step) => step.cable === cable)?.fiber ?? 1
   const joints: Site[] = link.path.flatMap((step, j): Site[] => {
     if (isCableStep(step)) return []

@@ -1,24 +1,30 @@
-import { describePlace, positionAt } from '@cold-thread/core/plant'
+import { adviseShot } from '@cold-thread/core/locate'
+import { buildThread } from '@cold-thread/core/plant'
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import CircularProgress from '@mui/material/CircularProgress'
+import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
+import { useState } from 'react'
 import { useTracesQuery } from '../../api/api.ts'
 import { metres } from '../../thread/axisTicks.ts'
 import { ThreadView } from '../../thread/ThreadView.tsx'
-import { Figure } from '../../ui/Figure.tsx'
-import { Judgement } from '../../ui/Judgement.tsx'
 import { Section } from '../../ui/Section.tsx'
-import { useLocateView } from '../../worker/useLocateView.ts'
 import type { LocateView } from '../../worker/view.ts'
 import type { StageProps } from '../callout/stageProps.ts'
 import { TraceShelf } from '../callout/TraceShelf.tsx'
+import { EventTable } from './EventTable.tsx'
+import { EvidenceSection } from './EvidenceSection.tsx'
+import { FaultCard } from './FaultCard.tsx'
+import { statusLine } from './statusLine.ts'
+import { useLocated } from './useLocated.ts'
 
 /** Where is it? The place first and large; the thread with its evidence under it. */
 export function LocateStage(props: StageProps) {
-  const { callout, plant } = props
+  const { callout } = props
   const { data: traces } = useTracesQuery(callout.id)
-  const located = useLocateView(plant, callout.linkId, traces)
+  const located = useLocated(props)
+  const [focus, setFocus] = useState<number | null>(null)
   const shot = (traces ?? []).some((trace) => trace.role === 'present' && !trace.withdrawn)
   const baselines = (traces ?? []).filter((trace) => trace.role === 'baseline' && !trace.withdrawn).length
   return (
@@ -31,23 +37,25 @@ export function LocateStage(props: StageProps) {
       )}
       {located.status === 'ready' && (
         <>
-          {shot ? (
+          {shot || located.view.faults.length > 0 ? (
             <FaultCards {...props} view={located.view} />
           ) : (
             <BeforeTheFirstShot {...props} baselines={baselines} />
           )}
           <Section title="The thread">
-            <ThreadView view={located.view} />
+            <ThreadView view={located.view} focus={focus} />
           </Section>
           {located.view.warnings
-            .filter((warning) => !/event table/.test(warning.message))
+            .filter((warning) => warning.code !== 'no-event-table')
             .map((warning) => (
               <Alert key={warning.message} severity="warning" variant="outlined" sx={{ mb: 1 }}>
                 {warning.message}
               </Alert>
             ))}
+          {shot && <EventTable view={located.view} onChoose={setFocus} />}
         </>
       )}
+      <EvidenceSection {...props} />
       <TraceShelf {...props} role="present" title="Traces of the fault" />
     </>
   )
@@ -64,6 +72,7 @@ function BeforeTheFirstShot({ plant, link, baselines }: StageProps & { baselines
           ? `${baselines} baseline traces are on record to compare with.`
           : 'There is no baseline on record: only the end and large steps can be judged.'}
       </Typography>
+      <ShotSettings plant={plant} link={link} />
       {link.state !== 'dark' && (
         <Alert severity="warning" variant="outlined" sx={{ mt: 1 }}>
           The record says this link is {link.state}: treat it as live. No OTDR at traffic wavelengths until the desk has
@@ -74,17 +83,7 @@ function BeforeTheFirstShot({ plant, link, baselines }: StageProps & { baselines
   )
 }
 
-/** The 95 % interval; where the ground stands still, in a closure or coil, it is one place. */
-function Interval({ of: [from, to] }: { of: [number, number] }) {
-  if (to - from < 0.5) return <>95 % at this one place</>
-  return (
-    <>
-      95 % between <strong>{metres(from)}</strong> and <strong>{metres(to)}</strong>
-    </>
-  )
-}
-
-function FaultCards({ plant, view }: StageProps & { view: LocateView }) {
+function FaultCards({ plant, link, view }: StageProps & { view: LocateView }) {
   if (view.faults.length === 0)
     return (
       <Section title="No fault seen">
@@ -94,126 +93,52 @@ function FaultCards({ plant, view }: StageProps & { view: LocateView }) {
         </Typography>
       </Section>
     )
-  return view.faults.map((fault, i) => (
-    <FaultCard key={fault.fiber} plant={plant} fault={fault} index={i} count={view.faults.length} />
-  ))
+  return (
+    <>
+      {view.faults.map((fault, i) => (
+        <FaultCard key={fault.fiber} plant={plant} fault={fault} index={i} count={view.faults.length} />
+      ))}
+      <DeskLine text={statusLine(plant, link, view.faults)} />
+    </>
+  )
 }
 
-function FaultCard({
-  plant,
-  fault,
-  index,
-  count,
-}: {
-  plant: StageProps['plant']
-  fault: LocateView['faults'][number]
-  index: number
-  count: number
-}) {
-  const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
-  const likeliest = fault.places[0]
-  const atNode = likeliest?.node !== undefined && likeliest.probability >= 0.5 ? likeliest : null
-  const where = describePlace(plant, fault.routeId, fault.cable, fault.chainage)
-  const route = plant.routes.find((candidate) => candidate.id === fault.routeId)
-  const position = route ? positionAt(route, fault.chainage) : null
-  const losses = Object.entries(fault.loss)
+/** The state of things in one line, to be sent to the operations desk. */
+function DeskLine({ text }: { text: string }) {
+  const [copied, setCopied] = useState(false)
   return (
     <Section
-      title={`${fault.breaks ? 'Break' : fault.reflects ? 'Added loss with a reflection' : 'Added loss'}${count > 1 ? ` ${index + 1} of ${count}` : ''}`}
+      title="For the desk"
+      action={
+        <Button
+          variant="outlined"
+          sx={{ minHeight: 44 }}
+          onClick={() =>
+            void navigator.clipboard.writeText(text).then(
+              () => setCopied(true),
+              () => setCopied(false),
+            )
+          }
+        >
+          {copied ? 'Copied' : 'Copy'}
+        </Button>
+      }
     >
-      <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: '1fr', md: '1.5fr 1fr' } }}>
-        <Box>
-          <Typography
-            component="p"
-            sx={{ fontSize: { xs: '1.7rem', sm: '2.1rem' }, fontWeight: 700, lineHeight: 1.15 }}
-          >
-            {atNode ? `At ${nameOf(atNode.node!)}` : metres(fault.chainage)}
-          </Typography>
-          <Typography sx={{ fontSize: '1.1rem', mt: 0.5 }}>
-            {atNode
-              ? `chainage ${metres(fault.chainage)}, probability ${(100 * atNode.probability).toFixed(0)} %`
-              : Math.abs(where.offset) < 1
-                ? `at ${where.reference}`
-                : `${metres(Math.abs(where.offset))} from ${where.reference}${where.towards ? ` towards ${where.towards}` : ''}`}
-            {where.environment ? `, ${where.environment}` : ''}
-          </Typography>
-          <Typography sx={{ mt: 0.5 }}>
-            <Interval of={fault.interval95} />, cable {fault.cable}, between {nameOf(fault.betweenNodes[0])} and{' '}
-            {nameOf(fault.betweenNodes[1])}
-          </Typography>
-          {position && (
-            <Typography sx={{ mt: 0.5, color: 'text.secondary' }}>
-              <a href={`geo:${position[1].toFixed(6)},${position[0].toFixed(6)}`} style={{ color: 'inherit' }}>
-                {position[1].toFixed(5)}, {position[0].toFixed(5)}
-              </a>
-            </Typography>
-          )}
-        </Box>
-        <Box sx={{ display: 'grid', gap: 1, alignContent: 'start' }}>
-          {fault.goodEnoughToDig ? (
-            <Judgement tone="good" word="Pinned from both sides by known features" />
-          ) : (
-            <Judgement tone="close" word="Not good enough to dig" />
-          )}
-          {!fault.goodEnoughToDig && (
-            <Typography>No feature of the baseline stands at a known node on each side of the place.</Typography>
-          )}
-          <Typography>
-            Before digging, locate this cable and every other buried service on site. This place does not replace that.
-          </Typography>
-          {losses.map(([wavelength, loss]) => (
-            <Typography key={wavelength}>
-              {wavelength} nm:{' '}
-              {loss === null ? (
-                fault.breaks ? (
-                  'no light passes'
-                ) : (
-                  'added loss not measured'
-                )
-              ) : (
-                <>
-                  added loss{' '}
-                  <Figure
-                    value={loss}
-                    unit="dB"
-                    why="Mean of both directions where both were shot: present minus baseline, least squares on each side of the step."
-                  />
-                </>
-              )}
-            </Typography>
-          ))}
-          <Typography>
-            Fiber length:{' '}
-            {fault.opticalDistance.ab === null ? (
-              ''
-            ) : (
-              <>
-                from the near end{' '}
-                <Figure
-                  value={fault.opticalDistance.ab}
-                  unit="m"
-                  digits={1}
-                  why="Cords taken off, with the plant’s group index."
-                />
-              </>
-            )}
-            {fault.opticalDistance.ab !== null && fault.opticalDistance.ba !== null && ', '}
-            {fault.opticalDistance.ba === null ? (
-              ''
-            ) : (
-              <>
-                from the far end{' '}
-                <Figure
-                  value={fault.opticalDistance.ba}
-                  unit="m"
-                  digits={1}
-                  why="Cords taken off, with the plant’s group index."
-                />
-              </>
-            )}
-          </Typography>
-        </Box>
-      </Box>
+      <Typography sx={{ userSelect: 'all' }}>{text}</Typography>
     </Section>
+  )
+}
+
+/** Settings for the first shot, with what they will show. */
+function ShotSettings({ plant, link }: Pick<StageProps, 'plant' | 'link'>) {
+  const advice = adviseShot(buildThread(plant, link.id), null, 1550)
+  return (
+    <Typography sx={{ mt: 1 }}>
+      Set range <strong>{metres(advice.range)}</strong>, pulse <strong>{(advice.pulse * 1e9).toFixed(0)} ns</strong>,
+      averaging <strong>{advice.minutes} min</strong>, cords of {metres(advice.cords)} or more. On a typical instrument
+      that shows steps of {advice.smallestStep.toFixed(2)} dB at the far end; two events closer than{' '}
+      {metres(advice.eventDeadZone)} run into one, losses need {metres(advice.attenuationDeadZone)} of fiber after a
+      reflection. {advice.remarks.join(' ')}
+    </Typography>
   )
 }

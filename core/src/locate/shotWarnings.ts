@@ -1,0 +1,67 @@
+import { groupIndexOf } from '../plant/thread.ts'
+import { alignTraces } from '../trace/align.ts'
+import { pulseLengthOf } from '../trace/trace.ts'
+import type { Calibration } from './calibrate.ts'
+import type { Pairing } from './candidates.ts'
+import type { LocateWarning, Shot } from './shot.ts'
+
+/** An index setting further off than this moves an event at 10 km by more than a pulse of 100 ns is long. */
+const INDEX_TOLERANCE = 0.002
+/** A front dead zone longer than so many pulses means that the receiver was overloaded. */
+const FRONT_PULSES = 8
+
+/** What is wrong with how the present traces were taken, each with what follows from it. */
+export function warnAboutShots(
+  input: { baseline: readonly Shot[]; present: readonly Shot[] },
+  calibrated: Calibration,
+  pairings: readonly Pairing[],
+  warnings: LocateWarning[],
+): void {
+  for (const shot of input.present) {
+    for (const { code, message } of shot.analysis.warnings) warnings.push({ code, message: `${shot.name}: ${message}` })
+    const swapped = looksSwapped(shot, input.baseline)
+    if (swapped) warnings.push({ code: 'direction-swapped', message: `${shot.name}: ${swapped}` })
+    const index = indexWarning(shot, calibrated)
+    if (index) warnings.push({ code: 'index-setting', message: `${shot.name}: ${index}` })
+    const { working, trace } = shot.analysis
+    if (working.from > FRONT_PULSES * working.pulsePoints + 20)
+      warnings.push({
+        code: 'front-saturated',
+        message: `${shot.name}: the first ${(working.from * trace.spacing).toFixed(0)} m are blind, ${(working.from / working.pulsePoints).toFixed(0)} pulses: clean the port and the launch connection, or use a longer cord`,
+      })
+  }
+  for (const { baseline, present } of pairings) {
+    const [before, now] = [pulseLengthOf(baseline.analysis.trace), pulseLengthOf(present.analysis.trace)]
+    if (now > 3 * before)
+      warnings.push({
+        code: 'pulse-too-long',
+        message: `${present.name}: its pulse is ${(now / before).toFixed(0)} times as long as the baseline’s: what lies within ${now.toFixed(0)} m of another event is hidden; shoot with a shorter one`,
+      })
+  }
+}
+
+/** Whether a trace fits the baseline of the other end clearly better than that of its own. */
+function looksSwapped(shot: Shot, baselines: readonly Shot[]): string | null {
+  const alike = baselines.filter((b) => Math.abs(b.analysis.trace.wavelength - shot.analysis.trace.wavelength) <= 15)
+  const scoreFrom = (direction: Shot['direction']) => {
+    const baseline = alike.find((candidate) => candidate.direction === direction)
+    if (!baseline) return null
+    const scale = shot.analysis.trace.groupIndex / baseline.analysis.trace.groupIndex
+    const expected = baseline.launch !== null && shot.launch !== null ? baseline.launch - shot.launch : null
+    return alignTraces(baseline.analysis, shot.analysis, scale, expected).score
+  }
+  const own = scoreFrom(shot.direction)
+  const other = scoreFrom(shot.direction === 'ab' ? 'ba' : 'ab')
+  // The launch connection fits both; what counts are the events beyond it.
+  if (own === null || other === null || other < own + 2 || other < 1.5 * own) return null
+  return 'its events fit the baseline of the other end, not of the end it is said to be shot from: check which end it was'
+}
+
+function indexWarning(shot: Shot, { threads }: Calibration): string | null {
+  const thread = threads[shot.direction]
+  const { trace } = shot.analysis
+  const known = groupIndexOf(thread.cables.get(thread.pieces[0]!.cable)!, trace.wavelength)
+  if (Math.abs(trace.groupIndex - known) < INDEX_TOLERANCE) return null
+  const off = 10_000 * (known / trace.groupIndex - 1)
+  return `it was taken with index ${trace.groupIndex.toFixed(4)}, the cable’s record says ${known.toFixed(4)}: the instrument’s display is ${Math.abs(off).toFixed(0)} m off at 10 km; places here are computed from time and the record`
+}

@@ -1,0 +1,153 @@
+import { describePlace, positionAt } from '@cold-thread/core/plant'
+import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
+import { metres } from '../../thread/axisTicks.ts'
+import { Figure } from '../../ui/Figure.tsx'
+import { Judgement } from '../../ui/Judgement.tsx'
+import { Section } from '../../ui/Section.tsx'
+import type { FaultView } from '../../worker/view.ts'
+import type { StageProps } from '../callout/stageProps.ts'
+import { CausesList } from './CausesList.tsx'
+import { NextTestsList } from './NextTestsList.tsx'
+
+/** One fault: where it is, how sure, what it may be and what to do next. */
+export function FaultCard({
+  plant,
+  fault,
+  index,
+  count,
+}: {
+  plant: StageProps['plant']
+  fault: FaultView
+  index: number
+  count: number
+}) {
+  const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
+  const likeliest = fault.places[0]
+  const atNode = likeliest?.node !== undefined && likeliest.probability >= 0.5 ? likeliest : null
+  const where = describePlace(plant, fault.routeId, fault.cable, fault.chainage)
+  const route = plant.routes.find((candidate) => candidate.id === fault.routeId)
+  const position = route ? positionAt(route, fault.chainage) : null
+  const losses = Object.entries(fault.loss)
+  return (
+    <Section
+      title={`${fault.breaks ? 'Break' : fault.reflects ? 'Added loss with a reflection' : 'Added loss'}${count > 1 ? ` ${index + 1} of ${count}` : ''}`}
+    >
+      <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: '1fr', md: '1.5fr 1fr' } }}>
+        <Box>
+          <Typography
+            component="p"
+            sx={{ fontSize: { xs: '1.7rem', sm: '2.1rem' }, fontWeight: 700, lineHeight: 1.15 }}
+          >
+            {atNode ? `At ${nameOf(atNode.node!)}` : metres(fault.chainage)}
+          </Typography>
+          <Typography sx={{ fontSize: '1.1rem', mt: 0.5 }}>
+            {atNode
+              ? `chainage ${metres(fault.chainage)}, probability ${(100 * atNode.probability).toFixed(0)} %`
+              : Math.abs(where.offset) < 1
+                ? `at ${where.reference}`
+                : `${metres(Math.abs(where.offset))} from ${where.reference}${where.towards ? ` towards ${where.towards}` : ''}`}
+            {where.environment ? `, ${where.environment}` : ''}
+          </Typography>
+          <Typography sx={{ mt: 0.5 }}>
+            <Interval of={fault.interval95} />, cable {fault.cable}, between {nameOf(fault.betweenNodes[0])} and{' '}
+            {nameOf(fault.betweenNodes[1])}
+          </Typography>
+          {position && (
+            <Typography sx={{ mt: 0.5, color: 'text.secondary' }}>
+              <a href={`geo:${position[1].toFixed(6)},${position[0].toFixed(6)}`} style={{ color: 'inherit' }}>
+                {position[1].toFixed(5)}, {position[0].toFixed(5)}
+              </a>
+            </Typography>
+          )}
+        </Box>
+        <Box sx={{ display: 'grid', gap: 1, alignContent: 'start' }}>
+          {fault.goodEnoughToDig ? (
+            <Judgement tone="good" word="Pinned from both sides by known features" />
+          ) : (
+            <Judgement tone="close" word="Not good enough to dig" />
+          )}
+          {!fault.goodEnoughToDig && (
+            <Typography>No feature of the baseline stands at a known node on each side of the place.</Typography>
+          )}
+          <Typography>
+            Before digging, locate this cable and every other buried service on site. This place does not replace that.
+          </Typography>
+          {losses.map(([wavelength, loss]) => (
+            <Typography key={wavelength}>
+              {wavelength} nm:{' '}
+              {loss === null ? (
+                fault.breaks ? (
+                  'no light passes'
+                ) : (
+                  'added loss not measured'
+                )
+              ) : (
+                <>
+                  added loss{' '}
+                  <Figure
+                    value={loss}
+                    unit="dB"
+                    why="Mean of both directions where both were shot: present minus baseline, least squares on each side of the step."
+                  />
+                </>
+              )}
+            </Typography>
+          ))}
+          <Typography>
+            Fiber length:{' '}
+            {fault.opticalDistance.ab === null ? (
+              ''
+            ) : (
+              <>
+                from the near end{' '}
+                <Figure
+                  value={fault.opticalDistance.ab}
+                  unit="m"
+                  digits={1}
+                  why="Cords taken off, with the plant’s group index."
+                />
+              </>
+            )}
+            {fault.opticalDistance.ab !== null && fault.opticalDistance.ba !== null && ', '}
+            {fault.opticalDistance.ba === null ? (
+              ''
+            ) : (
+              <>
+                from the far end{' '}
+                <Figure
+                  value={fault.opticalDistance.ba}
+                  unit="m"
+                  digits={1}
+                  why="Cords taken off, with the plant’s group index."
+                />
+              </>
+            )}
+          </Typography>
+        </Box>
+        <Box>
+          <Typography variant="h3" sx={{ mb: 1 }}>
+            What it may be
+          </Typography>
+          <CausesList causes={fault.causes} />
+        </Box>
+        <Box>
+          <Typography variant="h3" sx={{ mb: 1 }}>
+            Next test
+          </Typography>
+          <NextTestsList tests={fault.nextTests} />
+        </Box>
+      </Box>
+    </Section>
+  )
+}
+
+/** The 95 % interval; where the ground stands still, in a closure or coil, it is one place. */
+function Interval({ of: [from, to] }: { of: [number, number] }) {
+  if (to - from < 0.5) return <>95 % at this one place</>
+  return (
+    <>
+      95 % between <strong>{metres(from)}</strong> and <strong>{metres(to)}</strong>
+    </>
+  )
+}

@@ -1,0 +1,35 @@
+import { describePlace, type Link, type PlantBundle } from '@cold-thread/core/plant'
+import { metres } from '../../thread/axisTicks.ts'
+import type { FaultView } from '../../worker/view.ts'
+
+/** Where a fault is, in the words that a person drives by. */
+export function placeInWords(plant: PlantBundle, fault: FaultView): string {
+  const likeliest = fault.places[0]
+  if (likeliest?.node !== undefined && likeliest.probability >= 0.5)
+    return `at ${plant.nodes.find((node) => node.id === likeliest.node)?.name ?? likeliest.node}`
+  const where = describePlace(plant, fault.routeId, fault.cable, fault.chainage)
+  if (Math.abs(where.offset) < 1) return `at ${where.reference}`
+  return `${metres(Math.abs(where.offset))} from ${where.reference}${where.towards ? ` towards ${where.towards}` : ''}`
+}
+
+/** One line for the operations desk. */
+export function statusLine(plant: PlantBundle, link: Link, faults: readonly FaultView[]): string {
+  if (faults.length === 0) return `${link.name}: no fault seen against the baseline.`
+  const parts = faults.map((fault) => {
+    const [low, high] = fault.interval95
+    const cause = fault.causes[0]
+    const losses = Object.entries(fault.loss)
+      .filter(([, loss]) => loss !== null)
+      .map(([wavelength, loss]) => `${loss!.toFixed(2)} dB at ${wavelength} nm`)
+    return [
+      `${fault.breaks ? 'break' : 'added loss'} ${placeInWords(plant, fault)}, chainage ${metres(fault.chainage)}`,
+      high - low < 0.5 ? '' : `95 % within ${metres(low)} to ${metres(high)}`,
+      losses.join(', '),
+      cause ? `likely ${cause.name} (${(100 * cause.probability).toFixed(0)} %)` : '',
+      fault.goodEnoughToDig ? '' : 'not good enough to dig',
+    ]
+      .filter((part) => part !== '')
+      .join('; ')
+  })
+  return `${link.name}: ${parts.join('. ')}.`
+}
