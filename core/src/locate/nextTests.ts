@@ -39,7 +39,8 @@ export interface TestSituation {
 const MINUTES = { shot: 6, settings: 5, clean: 12, neighbour: 6, open: 45, light: 15, history: 5 }
 /** Where visible light may still be seen, m of fiber (common practice: a few km at most). */
 const LIGHT_REACH = 4000
-const SMALLEST_GAIN = 0.02
+/** A test that tells less than this is not worth the way to the instrument, bits. */
+const SMALLEST_GAIN = 0.15
 
 /**
  * Ranks the tests that can still be made by what they are expected to tell per minute. A test that can hurt traffic

@@ -32,7 +32,7 @@ const FLOOR_ALLOWANCE = 2
 /** Up to here a level in dB scatters like its power does. */
 const LINEAR_LIMIT_DB = 0.3
 /** An autocorrelation smaller than this can't be told from none. */
-const SMALLEST_CORRELATION = 0.03
+const SMALLEST_CORRELATION = 0.06
 
 /**
  * Noise from second differences a pulse apart: they cancel level and slope, and their median ignores events.
@@ -59,7 +59,7 @@ export function estimateNoise(levels: Float64Array, pulsePoints: number): TraceN
     } else {
       // Instruments clip or fold negative readings: what is left is half a normal distribution where there is no light.
       const powers = block.map(powerFromDisplayLevel)
-      const lowest = powers[0]!
+      const lowest = powers.reduce((a, b) => Math.min(a, b), Infinity)
       const positive = powers.filter((power) => power > lowest * 1.001)
       const nothing = positive.length > 0 ? medianOf(positive) / MEDIAN_ABS_NORMAL : 0
       const mean = powers.reduce((sum, power) => sum + power, 0) / powers.length
@@ -152,28 +152,36 @@ function secondDifferenceSigma(levels: Float64Array, start: number, size: number
 /**
  * 1 + 2·Σρ over all lags: ρ from second differences at lags that double, each in units of the place's own noise.
  * With ρ(2k) known, the median of a second difference at lag k gives ρ(k): its variance is 6 − 8ρ(k) + 2ρ(2k).
+ * Between the lags ρ is taken to fall exponentially, as a receiver's does; where it can't be told from none, it ends.
  */
 function correlationFactor(levels: Float64Array, noise: Noise, longest: number): number {
   const lags: number[] = []
   for (let lag = longest; lag >= 1; lag = lag === 1 ? 0 : Math.floor(lag / 2)) lags.push(lag)
   const whole = scatterAt(levels, noise, longest)
   if (!(whole > 0)) return 1
-  const correlations = new Map<number, number>()
+  const rhoAt = new Map<number, number>()
   let beyond = 0
   for (const lag of lags.slice(1)) {
     const variance = (6 * scatterAt(levels, noise, lag) ** 2) / whole ** 2
-    const rho = Math.min(1, Math.max(0, (6 - variance + 2 * beyond) / 8))
-    beyond = rho < SMALLEST_CORRELATION ? 0 : rho
-    correlations.set(lag, beyond)
+    beyond = Math.min(0.999, Math.max(0, (6 - variance + 2 * beyond) / 8))
+    rhoAt.set(lag, beyond)
   }
+  // The scatter at the longest lag, which all are compared with, is an estimate too: what the smallest ρ is above zero
+  // is its error.
+  const offset = Math.min(...rhoAt.values(), 2 * SMALLEST_CORRELATION)
+  // Σ over whole lags, interval by interval, as geometric series.
   let sum = 0
   let [nearLag, nearRho] = [0, 1]
   for (const lag of lags.toReversed()) {
-    const rho = correlations.get(lag) ?? 0
-    sum += ((nearRho + rho) / 2) * (lag - nearLag)
+    const rho = Math.max(((rhoAt.get(lag) ?? 0) - offset) / (1 - offset), SMALLEST_CORRELATION)
+    const ratio = Math.min(0.9999, (rho / nearRho) ** (1 / (lag - nearLag)))
+    const gone = rho <= SMALLEST_CORRELATION
+    if (gone && nearLag === 0) break
+    sum += (nearRho * ratio * (1 - ratio ** (lag - nearLag))) / (1 - ratio)
+    if (gone) break
     ;[nearLag, nearRho] = [lag, rho]
   }
-  return Math.max(1, 2 * sum)
+  return 1 + 2 * sum
 }
 
 /** Typical size of second differences at a lag, in units of the place's noise. */

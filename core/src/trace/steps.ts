@@ -30,6 +30,7 @@ export interface StepSearch {
 const SCALE_RATIO = 2
 const POINTS_PER_STRIDE = 6
 const MIN_POINTS = 4
+const PLACES_PER_WINDOW = 250
 /** The two sides of a step share their slope but for this part of what a stretch of fiber may differ by. */
 const SECTIONS_DIFFER = 0.1
 
@@ -64,11 +65,15 @@ export function smallestStepSeen(search: StepSearch, index: number, reach: numbe
   return thresholdFor(search, window) * Math.sqrt(variance + slopeVariance * (window + search.gap) ** 2)
 }
 
-/** The threshold shares the false-alarm rate among window lengths and the places that are independent at this one. */
+/**
+ * The threshold shares the false-alarm rate among window lengths and the places that count at this one. A running
+ * contrast of two windows crosses a threshold z about z² times as often as independent windows would
+ * (Siegmund, Sequential Analysis, 1985, on boundary crossings of such processes; the factor is rounded up).
+ */
 function thresholdFor(search: StepSearch, w: number): number {
   const span = search.to - search.from
   const scales = Math.max(1, Math.log2(span / Math.max(MIN_POINTS, search.gap)))
-  const places = Math.max(1, (4 * span) / w)
+  const places = Math.max(1, (PLACES_PER_WINDOW * span) / w)
   return upperTailQuantile((search.falseAlarm ?? 0.01) / (2 * scales * places))
 }
 

@@ -60,7 +60,7 @@ export function CurveLane({ title, curves, scale, width, height, least, floor, w
               stroke={inks.grid}
               strokeWidth={zeroLine && mark === 0 ? 2 : 1}
             />
-            <text x={width - 4} y={y(mark) - 3} textAnchor="end" fontSize={11} fill={inks.label}>
+            <text x={8} y={y(mark) - 3} fontSize={11} fill={inks.label}>
               {`${mark} dB`}
             </text>
           </g>
@@ -70,7 +70,7 @@ export function CurveLane({ title, curves, scale, width, height, least, floor, w
       <div
         style={{
           position: 'absolute',
-          left: 8,
+          left: 72,
           top: 2,
           fontSize: 12.5,
           color: inks.label,

@@ -76,7 +76,7 @@ export function EventTable({ view, onChoose }: { view: LocateView; onChoose(grou
                     <Spread>{event.why?.loss ? WHY[event.why.loss] : '–'}</Spread>
                   ) : (
                     <>
-                      {event.loss.toFixed(3)} <Spread>± {event.lossSigma!.toFixed(3)}</Spread>
+                      {event.loss.toFixed(3)} <Spread>± {Math.max(event.lossSigma!, 0.001).toFixed(3)}</Spread>
                     </>
                   )}
                 </TableCell>

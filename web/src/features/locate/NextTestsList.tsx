@@ -11,7 +11,7 @@ const SHOWN = 5
 /** The tests worth their minutes, best first. One that can hurt traffic stays locked until its precondition is confirmed. */
 export function NextTestsList({ tests }: { tests: readonly NextTest[] }) {
   if (tests.length === 0)
-    return <Typography>No further test would tell more than the site itself: go and look.</Typography>
+    return <Typography>No further test would tell much: place and cause are clear enough to go and look.</Typography>
   return (
     <Box component="ol" aria-label="Next tests" sx={{ pl: 2.5, m: 0, display: 'grid', gap: 1.5 }}>
       {tests.slice(0, SHOWN).map((test) => (
