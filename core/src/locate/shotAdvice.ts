@@ -51,6 +51,8 @@ const SPLICE_DB = 0.1
 const CONNECTION_DB = 0.5
 /** A step of this size should still be seen at the place, dB. */
 const WANTED_STEP_DB = 0.05
+/** Events are read where the fiber stands at least so far over the noise (common practice). */
+const LEAST_HEADROOM_DB = 6
 /** An attenuation dead zone is a few pulses long. */
 const ATTENUATION_DEAD_ZONE_PULSES = 3
 
@@ -76,7 +78,9 @@ export function adviseShot(
   const choices = instrument.pulses.flatMap((pulse) =>
     MINUTES.map((minutes) => ({ pulse, minutes, ...predict(instrument, pulse, minutes, loss, free) })),
   )
-  const good = choices.filter((choice) => choice.smallestStep <= WANTED_STEP_DB)
+  const good = choices.filter(
+    (choice) => choice.smallestStep <= WANTED_STEP_DB && choice.headroom >= LEAST_HEADROOM_DB,
+  )
   const chosen =
     good.sort((a, b) => a.pulse - b.pulse || a.minutes - b.minutes)[0] ??
     choices.sort((a, b) => a.smallestStep - b.smallestStep)[0]!

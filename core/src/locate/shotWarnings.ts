@@ -52,8 +52,8 @@ function looksSwapped(shot: Shot, baselines: readonly Shot[]): string | null {
   }
   const own = scoreFrom(shot.direction)
   const other = scoreFrom(shot.direction === 'ab' ? 'ba' : 'ab')
-  // The launch connection fits both; what counts are the events beyond it.
-  if (own === null || other === null || other < own + 2 || other < 1.5 * own) return null
+  // The connections at both ends fit both ways; a splice that fits the mirror to a few metres and not its own place counts.
+  if (own === null || other === null || other < own + 1) return null
   return 'its events fit the baseline of the other end, not of the end it is said to be shot from: check which end it was'
 }
 

@@ -61,7 +61,8 @@ function mirrorsOf(trace: Trace, working: Working, events: readonly TraceEvent[]
     const index = Math.floor(indexOf(trace, event.distance))
     const before = lineLevelBefore(working, index)
     if (before === null) return []
-    const reflectance = 10 ** (event.reflectance / 10)
+    // A saturated peak may be as strong as an open end.
+    const reflectance = event.saturated ? PORT_REFLECTANCE : 10 ** (event.reflectance / 10)
     // Backscatter before it is B·W·A, so that the light it returns, A·R, is that level's share times R/(B·W).
     const twoWay = powerFromDisplayLevel(before) / scale
     return [

@@ -1,0 +1,85 @@
+import { describe, expect, it } from 'vitest'
+import { twoCablePlant } from '../../test/plants.ts'
+import { shootTwoCables } from '../../test/shootTwoCables.ts'
+import { shootLink } from '../sim/index.ts'
+import { analyzeTrace, decodeTrace } from '../trace/index.ts'
+import { locateFaults, type Shot } from './index.ts'
+
+const plant = twoCablePlant()
+
+function shoot(settings: Parameters<typeof shootLink>[3]['settings'], direction: 'ab' | 'ba' = 'ab'): Shot {
+  const bytes = shootLink(
+    plant,
+    'l',
+    { seed: 9 },
+    {
+      direction,
+      wavelength: 1550,
+      cords: { launch: 500, receive: 500 },
+      takenAt: '2026-01-01T00:00:00Z',
+      condition: 'CC',
+      seed: 77,
+      ...(settings ? { settings } : {}),
+    },
+  )
+  return { name: 'shot.sor', direction, launch: 500, receive: 500, analysis: analyzeTrace(decodeTrace(bytes)) }
+}
+const warned = (present: Shot[]) =>
+  locateFaults({ plant, linkId: 'l', baseline: shootTwoCables([], 1), present }).warnings
+
+describe('how a present trace was taken', () => {
+  it('well gives no warning of it', () => {
+    const codes = warned([shoot({})]).map((warning) => warning.code)
+    for (const code of ['direction-swapped', 'index-setting', 'front-saturated', 'pulse-too-long', 'no-end'])
+      expect(codes).not.toContain(code)
+  })
+
+  it('a swapped direction label is found by its mirror', () => {
+    const swapped = { ...shoot({}, 'ba'), direction: 'ab' as const }
+    const warning = warned([swapped]).find(({ code }) => code === 'direction-swapped')
+    expect(warning?.message).toMatch(/^shot\.sor: .*other end/)
+  })
+
+  it('an index that is not the cable’s is named with what it does at 10 km: 0.01 is 68 m', () => {
+    const warning = warned([shoot({ groupIndex: 1.4582 })]).find(({ code }) => code === 'index-setting')
+    const metres = Number(/is (\d+) m off/.exec(warning!.message)![1])
+    expect(metres).toBeGreaterThan(64)
+    expect(metres).toBeLessThan(72)
+  })
+
+  it('a wrong index moves no place: places are computed from time', () => {
+    const at = (groupIndex: number) => {
+      const present = [shootBreak(groupIndex)]
+      return locateFaults({ plant, linkId: 'l', baseline: shootTwoCables([], 1), present }).faults[0]!.chainage
+    }
+    expect(Math.abs(at(1.4482) - at(1.4682))).toBeLessThan(3)
+  })
+
+  it('a range too short is said', () => {
+    expect(warned([shoot({ range: 2500 })]).map(({ code }) => code)).toContain('no-end')
+  })
+
+  it('a pulse far longer than the baseline’s is said, with what it hides', () => {
+    const warning = warned([shoot({ pulseWidth: 300e-9, spacing: 1 })]).find(({ code }) => code === 'pulse-too-long')
+    expect(warning!.message).toMatch(/within 31 m of another event is hidden/)
+  })
+})
+
+function shootBreak(groupIndex: number): Shot {
+  const bytes = shootLink(
+    plant,
+    'l',
+    { seed: 9 },
+    {
+      direction: 'ab',
+      wavelength: 1550,
+      cords: { launch: 500, receive: 500 },
+      takenAt: '2026-01-01T00:00:00Z',
+      condition: 'CC',
+      seed: 5,
+      damages: [{ at: { chainage: 1700 }, breaks: true, reflectance: -20 }],
+      settings: { groupIndex },
+    },
+  )
+  return { name: 'break.sor', direction: 'ab', launch: 500, receive: 500, analysis: analyzeTrace(decodeTrace(bytes)) }
+}
