@@ -6,7 +6,15 @@ export default defineConfig({
       { test: { name: 'core', include: ['core/src/**/*.test.ts'] } },
       { test: { name: 'contract', include: ['contract/src/**/*.test.ts'] } },
       { test: { name: 'cli', include: ['cli/src/**/*.test.ts'], testTimeout: 60_000 } },
-      { test: { name: 'web', include: ['web/src/**/*.test.ts'] } },
+      {
+        test: {
+          name: 'web',
+          include: ['web/src/**/*.test.ts', 'web/src/**/*.test.tsx'],
+          environment: 'jsdom',
+          setupFiles: ['web/src/test/setup.ts'],
+          testTimeout: 20_000,
+        },
+      },
       { test: { name: 'scripts', include: ['scripts/**/*.test.ts'] } },
       {
         test: {

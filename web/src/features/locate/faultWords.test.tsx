@@ -1,0 +1,186 @@
+import type { NextTest, RankedCause } from '@cold-thread/core/locate'
+import { screen, within } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import { describe, expect, it, vi } from 'vitest'
+import { renderPage, smallPlant } from '../../test/page.tsx'
+import type { FaultView, LocateView, TraceCurve } from '../../worker/view.ts'
+import { CausesList } from './CausesList.tsx'
+import { EventTable } from './EventTable.tsx'
+import { NextTestsList } from './NextTestsList.tsx'
+import { placeInWords, statusLine } from './statusLine.ts'
+
+const plant = smallPlant()
+const link = plant.links[0]!
+
+function fault(change: Partial<FaultView> = {}): FaultView {
+  return {
+    routeId: 'r',
+    chainage: 1542,
+    interval95: [1536, 1548],
+    cable: 'b',
+    betweenNodes: ['n1', 'n2'],
+    nearest: { node: 'n1', offset: 542 },
+    places: [{ cable: 'b', from: 1530, to: 1555, probability: 1 }],
+    goodEnoughToDig: true,
+    breaks: true,
+    reflects: false,
+    causes: [{ cause: 'break', name: 'cut or clean break', probability: 0.91, because: [] }],
+    nextTests: [],
+    loss: { '1550': null },
+    opticalDistance: { ab: 1560, ba: 1480 },
+    fiber: 1560,
+    fiberSigma: 3,
+    ground: 1542,
+    suspicion: { nodes: [], runs: [], most: 0 },
+    ...change,
+  }
+}
+
+describe('a place in words', () => {
+  it('counts from the nearest named point towards the next', () => {
+    expect(placeInWords(plant, fault())).toBe('142\u00a0m from Mill gate towards East panel')
+  })
+
+  it('is a node’s name where a node holds half of the belief or more', () => {
+    const places = [{ node: 'n1', from: 1000, to: 1000, probability: 0.7 }]
+    expect(placeInWords(plant, fault({ places, chainage: 1000 }))).toBe('at Weir closure')
+  })
+})
+
+describe('the line for the desk', () => {
+  it('says what, where, how sure and why it may be', () => {
+    const line = statusLine(plant, link, [fault()])
+    expect(line).toMatch(/^West to east: break 142.m from Mill gate/)
+    expect(line).toMatch(/95 % within 1.536.m to 1.548.m/)
+    expect(line).toMatch(/likely cut or clean break \(91 %\)/)
+    expect(line).not.toMatch(/not good enough/)
+  })
+
+  it('warns where the place is not good enough to dig', () => {
+    expect(statusLine(plant, link, [fault({ goodEnoughToDig: false })])).toMatch(/not good enough to dig/)
+  })
+
+  it('gives measured losses with their wavelengths and leaves others out', () => {
+    const line = statusLine(plant, link, [fault({ breaks: false, loss: { '1310': 0.412, '1550': null } })])
+    expect(line).toMatch(/added loss .*0\.41 dB at 1310 nm/)
+    expect(line).not.toMatch(/1550/)
+  })
+
+  it('of a sound link says so', () => {
+    expect(statusLine(plant, link, [])).toBe('West to east: no fault seen against the baseline.')
+  })
+})
+
+describe('causes', () => {
+  it('are ranked with their reasons, three at most', () => {
+    const causes: RankedCause[] = ['a', 'b', 'c', 'd'].map((name, i) => ({
+      cause: (['break', 'crush', 'pull', 'water'] as const)[i]!,
+      name,
+      probability: 0.4 - 0.1 * i,
+      because: i === 0 ? ['no light passes'] : [],
+    }))
+    renderPage(<CausesList causes={causes} />)
+    const items = within(screen.getByRole('list', { name: 'Causes' })).getAllByRole('listitem')
+    expect(items).toHaveLength(3)
+    expect(items[0]!.textContent).toMatch(/a40 %no light passes/)
+  })
+})
+
+describe('next tests', () => {
+  const test = (change: Partial<NextTest>): NextTest => ({
+    kind: 'other-end',
+    test: 'shoot from the far end',
+    minutes: 6,
+    expectedGain: 1.2,
+    precondition: 'check for light first',
+    outageRisk: false,
+    why: 'pins the place',
+    ...change,
+  })
+
+  it('that can hurt traffic stay locked until their precondition is confirmed', async () => {
+    renderPage(<NextTestsList tests={[test({ outageRisk: true, precondition: 'confirm that the fiber is dark' })]} />)
+    expect(screen.getByText('Locked')).toBeTruthy()
+    await userEvent.click(screen.getByRole('checkbox', { name: /confirm that the fiber is dark/ }))
+    expect(screen.queryByText('Locked')).toBeNull()
+    expect(screen.getByText('Released by you')).toBeTruthy()
+  })
+
+  it('without risk name what comes first, with minutes and gain', () => {
+    renderPage(<NextTestsList tests={[test({})]} />)
+    expect(screen.queryByRole('checkbox')).toBeNull()
+    expect(screen.getByText('6 min, 1.2 bit')).toBeTruthy()
+    expect(screen.getByText('First: check for light first.')).toBeTruthy()
+  })
+
+  it('none left says so', () => {
+    renderPage(<NextTestsList tests={[]} />)
+    expect(screen.getByText(/clear enough to go and look/)).toBeTruthy()
+  })
+})
+
+describe('the event table', () => {
+  const event = (change: Partial<TraceCurve['events'][number]>): TraceCurve['events'][number] => ({
+    distance: 1000,
+    distanceSigma: 0.4,
+    extent: 0,
+    kind: 'step',
+    loss: 0.123,
+    lossSigma: 0.0001,
+    reflectance: null,
+    reflectanceSigma: null,
+    saturated: false,
+    settled: 1010,
+    ground: 900,
+    ...change,
+  })
+  const trace = (role: 'baseline' | 'present', events: TraceCurve['events']): TraceCurve => ({
+    id: role,
+    role,
+    direction: 'ab',
+    wavelength: 1550,
+    first: 0,
+    spacing: 1,
+    map: { distance: [0, 1], ground: [0, 1] },
+    pyramid: { low: [], high: [] },
+    events,
+  })
+  const view = (events: TraceCurve['events']) =>
+    ({ traces: [trace('baseline', []), trace('present', events)] }) as unknown as LocateView
+
+  it('shows the present trace first, each figure with its uncertainty, never a zero one', () => {
+    renderPage(<EventTable view={view([event({})])} onChoose={() => {}} />)
+    const row = screen.getAllByRole('row')[1]!
+    expect(row.textContent).toMatch(/step1000\.0 ± 0\.40\.123 ± 0\.001–/)
+  })
+
+  it('gives the reason where a figure is missing, and a bound as a bound', () => {
+    const events = [
+      event({ loss: null, lossSigma: null, why: { loss: 'overlap' } }),
+      event({ kind: 'reflective', distance: 1200, reflectance: -14.7, saturated: true, bound: { reflectance: 'min' } }),
+    ]
+    renderPage(<EventTable view={view(events)} onChoose={() => {}} />)
+    expect(screen.getByText('runs into a neighbouring event')).toBeTruthy()
+    expect(screen.getByText('≥ -14.7')).toBeTruthy()
+  })
+
+  it('explains a ghost and a spread loss', () => {
+    const events = [
+      event({ kind: 'ghost', loss: null, lossSigma: null, echoOf: ['1000 m', 'the port'] }),
+      event({ distance: 1500, extent: 120.4 }),
+    ]
+    renderPage(<EventTable view={view(events)} onChoose={() => {}} />)
+    expect(screen.getByText('ghost: echo of 1000 m, the port')).toBeTruthy()
+    expect(screen.getByText('step, spread over 120 m')).toBeTruthy()
+  })
+
+  it('a row chosen by mouse or by Enter is shown on the thread', async () => {
+    const choose = vi.fn()
+    renderPage(<EventTable view={view([event({})])} onChoose={choose} />)
+    const row = screen.getAllByRole('row')[1]!
+    await userEvent.click(row)
+    row.focus()
+    await userEvent.keyboard('{Enter}')
+    expect(choose.mock.calls).toEqual([[900], [900]])
+  })
+})

@@ -1,0 +1,29 @@
+import { cleanup } from '@testing-library/react'
+import { afterEach } from 'vitest'
+
+// What a browser has and jsdom lacks.
+globalThis.matchMedia ??= ((query: string) => ({
+  matches: false,
+  media: query,
+  addEventListener() {},
+  removeEventListener() {},
+  addListener() {},
+  removeListener() {},
+  onchange: null,
+  dispatchEvent: () => false,
+})) as typeof matchMedia
+globalThis.ResizeObserver ??= class {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+} as typeof ResizeObserver
+
+// Node's own Request knows no page that relative addresses belong to.
+const NodeRequest = globalThis.Request
+globalThis.Request = class extends NodeRequest {
+  constructor(input: RequestInfo | URL, init?: RequestInit) {
+    super(typeof input === 'string' ? new URL(input, 'http://localhost') : input, init)
+  }
+}
+
+afterEach(() => cleanup())
