@@ -220,6 +220,62 @@ describe('the log', () => {
     expect([refused.status, refused.body.place]).toEqual([400, place])
   })
 
+  it.each([
+    ['an unknown node', { kind: 'opened', node: 'nowhere', found: true }, 'entry.evidence.node'],
+    [
+      'a chainage off the link',
+      { kind: 'report', place: { chainage: 40_900 }, spread: 50, text: 'digger' },
+      'entry.evidence.place.chainage',
+    ],
+  ])('evidence of %s is refused by name', async (_, evidence, place) => {
+    const id = await newCallout()
+    const refused = await call(
+      'PUT',
+      `/api/callouts/${id}/observations/${uuidv7()}`,
+      logged({ kind: 'evidence', evidence }),
+    )
+    expect([refused.status, refused.body.place]).toEqual([400, place])
+    expect((await call('GET', `/api/callouts/${id}/observations`)).body).toEqual([])
+  })
+
+  it('evidence is kept as it was given, and taken back without being deleted', async () => {
+    const id = await newCallout()
+    const [given, back] = [uuidv7(), uuidv7()]
+    const evidence = { kind: 'light', from: 'ab', place: { node: 'lock-9' }, seen: true }
+    const kept = await call(
+      'PUT',
+      `/api/callouts/${id}/observations/${given}`,
+      logged({ kind: 'evidence', evidence }),
+      'technician',
+    )
+    expect([kept.status, kept.body.entry.evidence]).toEqual([200, evidence])
+    await call(
+      'PUT',
+      `/api/callouts/${id}/observations/${back}`,
+      logged({ kind: 'withdrawn', reason: 'wrong panel' }, given),
+      'technician',
+    )
+    const { body } = await call('GET', `/api/callouts/${id}/observations`)
+    expect(body.map((entry: { superseded: boolean }) => entry.superseded)).toEqual([true, false])
+    expect(body[0].entry.evidence).toEqual(evidence)
+  })
+
+  it.each([
+    [{ kind: 'distance', from: 'ab', distance: -5, groupIndex: 1.468, launch: 0, sigma: 5, what: 'break' }, 'distance'],
+    [{ kind: 'distance', from: 'ab', distance: 5, groupIndex: 2.1, launch: 0, sigma: 5, what: 'break' }, 'groupIndex'],
+    [{ kind: 'power', from: 'ab', node: 'lock-9', expected: -12, measured: 400 }, 'measured'],
+    [{ kind: 'growth', how: 'overnight' }, 'how'],
+  ])('evidence that can’t be true is refused: %o', async (evidence, field) => {
+    const id = await newCallout()
+    const refused = await call(
+      'PUT',
+      `/api/callouts/${id}/observations/${uuidv7()}`,
+      logged({ kind: 'evidence', evidence }),
+    )
+    expect(refused.status).toBe(400)
+    expect(`${refused.body.place} ${refused.body.message}`).toContain(field)
+  })
+
   it('a figure that no splicer shows is refused, naming the field', async () => {
     const id = await newCallout()
     const refused = await call(

@@ -78,9 +78,7 @@ export function adviseShot(
   const choices = instrument.pulses.flatMap((pulse) =>
     MINUTES.map((minutes) => ({ pulse, minutes, ...predict(instrument, pulse, minutes, loss, free) })),
   )
-  const good = choices.filter(
-    (choice) => choice.smallestStep <= WANTED_STEP_DB && choice.headroom >= LEAST_HEADROOM_DB,
-  )
+  const good = choices.filter((choice) => choice.smallestStep <= WANTED_STEP_DB && choice.headroom >= LEAST_HEADROOM_DB)
   const chosen =
     good.sort((a, b) => a.pulse - b.pulse || a.minutes - b.minutes)[0] ??
     choices.sort((a, b) => a.smallestStep - b.smallestStep)[0]!

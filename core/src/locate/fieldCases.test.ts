@@ -1,0 +1,49 @@
+import { describe, expect, it } from 'vitest'
+import { fieldCase, shootFieldCase, type FieldKind } from '../../test/fieldCases.ts'
+import { LINK } from '../../test/randomFault.ts'
+import { pulseLength } from '../units/index.ts'
+import { locateFaults } from './index.ts'
+
+// Instruments that the analyser was not written for: other pulse shapes, time constants, recovery, clock and zero errors,
+// cords; records with errors. The full statistics are printed by `npm run bench:locate`.
+const SEEDS = Array.from({ length: 12 }, (_, k) => 40_001 + k)
+
+function locate(seed: number, kind: FieldKind) {
+  const field = fieldCase(seed, kind)
+  const result = locateFaults({ plant: field.records, linkId: LINK, ...shootFieldCase(field) })
+  return { field, result, near: 30 + 2 * pulseLength(field.present.settings.pulseWidth!, 1.468) }
+}
+
+describe('baseline and present from different instruments', { timeout: 90_000 }, () => {
+  it('of a sound link show no fault', () => {
+    const found = SEEDS.slice(0, 8).map((seed) => locate(seed, 'none').result.faults.length)
+    expect(found.filter((count) => count > 0).length).toBeLessThanOrEqual(1)
+  })
+
+  it.each<FieldKind>(['break', 'crush', 'connector'])('find every %s, near its place', (kind) => {
+    for (const seed of SEEDS.slice(0, 4)) {
+      const { field, result, near } = locate(seed, kind)
+      const away = Math.min(...result.faults.map((fault) => Math.abs(fault.chainage - field.chainages[0]!)))
+      expect(away, `seed ${seed}`).toBeLessThan(near)
+    }
+  })
+
+  it('name a break as one, with the ends it was seen from', () => {
+    const { result } = locate(SEEDS[0]!, 'break')
+    expect(result.faults.some((fault) => fault.breaks)).toBe(true)
+    const fault = result.faults.find((candidate) => candidate.breaks)!
+    expect(fault.causes[0]!.because).toContain('no light passes')
+  })
+
+  it('hold most places inside their 95 % interval', () => {
+    let covered = 0
+    for (const seed of SEEDS) {
+      const { field, result } = locate(seed, 'break')
+      const [chainage] = field.chainages
+      if (result.faults.some(({ interval95: [low, high] }) => low - 0.5 <= chainage! && chainage! <= high + 0.5))
+        covered++
+    }
+    // Binomial, 12 at 95 %: fewer than 9 has a chance below 1 %.
+    expect(covered).toBeGreaterThanOrEqual(9)
+  })
+})

@@ -1,0 +1,123 @@
+import { describe, expect, it } from 'vitest'
+import { shootTwoCables } from '../../test/shootTwoCables.ts'
+import { conclude, type Findings } from './conclude.ts'
+import { ruleBook } from './index.ts'
+import type { ProofEvent, ProofTotal } from './proof.ts'
+import { calibrateFor, survey } from './sites.ts'
+import { twoCablePlant } from '../../test/plants.ts'
+
+const shots = shootTwoCables([])
+const surveys = survey(shots, calibrateFor(twoCablePlant(), 'l', shots, shots))
+
+const joint = (change: Partial<ProofEvent> = {}): ProofEvent => ({
+  wavelength: 1550,
+  chainage: 1000,
+  node: 'n1',
+  place: 'Weir closure',
+  kind: 'splice',
+  status: 'unchanged',
+  lossBefore: 0.05,
+  lossAfter: 0.06,
+  lossTwoWay: 0.06,
+  lossSigma: 0.005,
+  reflectanceBefore: null,
+  reflectanceAfter: null,
+  limit: 0.1,
+  limitSource: 'baseline + 0.05 dB',
+  holds: 'yes',
+  ...change,
+})
+const fine: ProofTotal = { before: 2, after: 2.02, afterSigma: 0.02, allowed: 2.2 }
+
+function findings(events: ProofEvent[], change: Partial<Findings> = {}): Findings {
+  return {
+    input: { baseline: shots, after: shots },
+    events,
+    total: { '1550': fine },
+    before: surveys,
+    after: surveys,
+    wavelengths: [1550],
+    rules: ruleBook('standard'),
+    ...change,
+  }
+}
+
+describe('from findings to a verdict', () => {
+  it('all well is restored', () => {
+    expect(conclude(findings([joint()]))).toMatchObject({ verdict: 'restored', next: [] })
+  })
+
+  it('a refutation outweighs what can’t be told, and both are said', () => {
+    const { verdict, reasons } = conclude(
+      findings([
+        joint({ holds: 'no', lossAfter: 0.5 }),
+        joint({ status: 'open', lossAfter: null, holds: 'unknown', place: 'Lock' }),
+      ]),
+    )
+    expect(verdict).toBe('not-restored')
+    expect(reasons.join()).toMatch(/Weir closure at 1550 nm: 0\.50 dB, more than 0\.10 dB/)
+    expect(reasons.join()).toMatch(/splice at Lock can't be measured/)
+  })
+
+  it('a splice that no trace measures can’t be told', () => {
+    const { verdict, next } = conclude(
+      findings([joint({ status: 'open', lossAfter: null, lossTwoWay: null, holds: 'unknown' })]),
+    )
+    expect(verdict).toBe('cannot-tell')
+    expect(next.join()).toMatch(/shorter pulse or from the other end/)
+  })
+
+  it('a figure close to its limit is a remark with its interval, never plainly good', () => {
+    const { verdict, reasons } = conclude(findings([joint({ holds: 'close', lossAfter: 0.095, lossSigma: 0.01 })]))
+    expect(verdict).toBe('restored-with-remarks')
+    expect(reasons[0]).toMatch(/0\.10 ± 0\.02 dB is close to 0\.10 dB|0\.09 ± 0\.02 dB is close/)
+  })
+
+  it('a splice that reflects is remarked: a fusion splice does not', () => {
+    const { verdict, reasons } = conclude(findings([joint({ reflectanceAfter: -48 })]))
+    expect(verdict).toBe('restored-with-remarks')
+    expect(reasons.join()).toMatch(/reflects -48\.0 dB: a fusion splice does not/)
+  })
+
+  it('a connector whose reflectance rose over the limit is refused even with its loss in order', () => {
+    const connector = joint({ kind: 'connector', reflectanceBefore: -52, reflectanceAfter: -30 })
+    const { verdict, next } = conclude(findings([connector]))
+    expect(verdict).toBe('not-restored')
+    expect(next).toEqual(['inspect and clean Weir closure, measure again'])
+  })
+
+  it('a connector that always reflected so much is left alone', () => {
+    const connector = joint({ kind: 'connector', reflectanceBefore: -31, reflectanceAfter: -30.5 })
+    expect(conclude(findings([connector])).verdict).toBe('restored')
+  })
+
+  it('a total that grew beyond what the repair adds is refused, with all three figures', () => {
+    const total = { '1550': { before: 2, after: 2.6, afterSigma: 0.02, allowed: 2.2 } }
+    const { verdict, reasons } = conclude(findings([joint()], { total }))
+    expect(verdict).toBe('not-restored')
+    expect(reasons[0]).toBe('total at 1550 nm is 2.60 dB, was 2.00 dB, allowed 2.20 dB')
+  })
+
+  it('a total that nobody measured can’t be told', () => {
+    const total = { '1550': { before: 2, after: null, afterSigma: null, allowed: 2.2 } }
+    expect(conclude(findings([joint()], { total })).verdict).toBe('cannot-tell')
+  })
+
+  it('no trace after the repair proves nothing', () => {
+    const { verdict, next } = conclude(findings([], { input: { baseline: shots, after: [] } }))
+    expect([verdict, next]).toEqual(['cannot-tell', ['shoot the link from both ends at the baseline wavelengths']])
+  })
+
+  it('no baseline is judged by limits, and that is said', () => {
+    const { verdict, reasons } = conclude(findings([joint()], { before: [] }))
+    expect(verdict).toBe('restored-with-remarks')
+    expect(reasons).toContain('there is no baseline: judged by limits only')
+  })
+
+  it('advice that two findings share is given once', () => {
+    const { next } = conclude(
+      findings([joint({ holds: 'no', lossAfter: 0.5 }), joint({ wavelength: 1310, holds: 'no', lossAfter: 0.5 })]),
+    )
+    expect(next).toEqual(['redo the splice at Weir closure'])
+  })
+})
