@@ -63,5 +63,7 @@ export const simulatedShot = z.object({
   wavelength: wavelengthNm,
   /** ns */
   pulseWidth: z.number().min(5).max(20_000).optional(),
+  /** Averaging time. */
+  minutes: z.number().min(0.1).max(30).optional(),
 })
 export type SimulatedShot = z.infer<typeof simulatedShot>

@@ -100,7 +100,7 @@ test('the simulated OTDR proves a repaired closure', async ({ page }) => {
   await signIn(page, 'tech')
   await page.getByRole('link', { name: /Office network shows errors/ }).click()
   await page.getByRole('tab', { name: 'Locate' }).click()
-  await expect(page.getByText('At Lock 9 closure')).toBeVisible()
+  await expect(page.getByText('At Lock 9 closure', { exact: true })).toBeVisible()
   await expect(page.getByText('0.90 dB').first()).toBeVisible()
   await page.getByRole('tab', { name: 'Prove' }).click()
   await page.getByRole('button', { name: 'Shoot with the simulated OTDR' }).click()

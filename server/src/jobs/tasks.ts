@@ -3,8 +3,17 @@ import { proveRepair, type Proof } from '@cold-thread/core/prove'
 import type { Shot } from '@cold-thread/core/locate'
 import type { Direction, PlantBundle } from '@cold-thread/core/plant'
 import { traceFacts, type TraceFacts } from '@cold-thread/core/report'
-import { plantBehindRecords, repaired, seedFrom, shootLink, standInSeed, type Damage } from '@cold-thread/core/sim'
+import {
+  plantBehindRecords,
+  repaired,
+  seedFrom,
+  shootLink,
+  standInSeed,
+  type Damage,
+  type ShotSettings,
+} from '@cold-thread/core/sim'
 import { analyzeTrace, decodeTrace, type TraceWarning } from '@cold-thread/core/trace'
+import { pulseLength } from '@cold-thread/core/units'
 
 /** A stored trace as a job gets it. */
 export interface StoredShot {
@@ -23,9 +32,27 @@ export interface SimulateTask {
   role: TraceRole
   direction: Direction
   wavelength: number
+  /** ns */
   pulseWidth?: number | undefined
+  /** Averaging time. */
+  minutes?: number | undefined
   takenAt: string
   shotSeed: number
+}
+
+/** Averages that the simulated OTDR makes in a minute. */
+const AVERAGES_A_MINUTE = 2 ** 16
+
+/** What was set on the simulated OTDR; the rest it chooses for the link's length. */
+function settingsOf({ pulseWidth, minutes }: SimulateTask): Partial<Omit<ShotSettings, 'wavelength'>> {
+  const pulse = pulseWidth === undefined ? null : pulseWidth * 1e-9
+  return {
+    // Four points to a pulse, no finer than 0.25 m and no coarser than 2.5 m.
+    ...(pulse === null
+      ? {}
+      : { pulseWidth: pulse, spacing: Math.min(2.5, Math.max(0.25, pulseLength(pulse, 1.468) / 4)) }),
+    ...(minutes === undefined ? {} : { averages: Math.round(minutes * AVERAGES_A_MINUTE) }),
+  }
 }
 
 export interface ProveTask {
@@ -75,7 +102,7 @@ export const TASKS = {
         condition: CONDITION[task.role],
         seed: seedFrom(task.shotSeed, task.direction, task.wavelength),
         damages: damagesOf(task, seed),
-        ...(task.pulseWidth === undefined ? {} : { settings: { pulseWidth: task.pulseWidth * 1e-9 } }),
+        settings: settingsOf(task),
       },
     )
     return { content, launch, receive }

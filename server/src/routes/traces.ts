@@ -115,7 +115,7 @@ export function traceRoutes(app: App, jobs: JobPool): void {
     },
     async (request) => {
       const { id: calloutId, traceId } = request.params
-      const { role, direction, wavelength, pulseWidth } = request.body
+      const { role, direction, wavelength, pulseWidth, minutes } = request.body
       const { linkId, practice } = await requireOpen(calloutId)
       if (!practice) throw new AppError('cannot-compute', 'only a practice callout has a simulated link to shoot')
       const now = new Date()
@@ -127,6 +127,7 @@ export function traceRoutes(app: App, jobs: JobPool): void {
         direction,
         wavelength,
         pulseWidth,
+        minutes,
         takenAt: now.toISOString(),
         shotSeed: Number.parseInt(traceId.slice(-8), 16) | 0,
       })

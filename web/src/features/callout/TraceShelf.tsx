@@ -11,15 +11,14 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useRef, useState, type DragEvent } from 'react'
 import { v7 as uuidv7 } from 'uuid'
-import { useShootMutation, useTracesQuery, useUploadTraceMutation, useWithdrawTraceMutation } from '../../api/api.ts'
+import { useTracesQuery, useUploadTraceMutation, useWithdrawTraceMutation } from '../../api/api.ts'
 import { errorText } from '../../api/errorText.ts'
 import { canWork } from '../../app/rights.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { guessDirection } from './guessDirection.ts'
+import { StandInPanel } from './StandInPanel.tsx'
 import type { StageProps } from './stageProps.ts'
-
-const WAVELENGTHS = [1310, 1550]
 
 /** Traces of one kind: what is there, files in by drop or pick, shots of the simulated OTDR. */
 export function TraceShelf({
@@ -32,7 +31,6 @@ export function TraceShelf({
 }: StageProps & { role: Extract<TraceRole, 'present' | 'after'>; title: string }) {
   const { data: traces } = useTracesQuery(callout.id)
   const [upload] = useUploadTraceMutation()
-  const [shoot, { error: shootError, isLoading: shooting }] = useShootMutation()
   const [direction, setDirection] = useState<Direction>('ab')
   const [launch, setLaunch] = useState(link.launchCord === undefined ? '' : String(link.launchCord))
   const [receive, setReceive] = useState(link.receiveCord === undefined ? '' : String(link.receiveCord))
@@ -62,18 +60,6 @@ export function TraceShelf({
     setOver(false)
     void take([...event.dataTransfer.files])
   }
-  const shootAll = async () => {
-    for (const from of ['ab', 'ba'] as const)
-      for (const wavelength of WAVELENGTHS) {
-        const { error } = await shoot({
-          calloutId: callout.id,
-          id: uuidv7(),
-          shot: { role, direction: from, wavelength },
-        })
-        if (error) return
-      }
-  }
-
   return (
     <Section title={title}>
       {standing.length > 0 && (
@@ -151,18 +137,15 @@ export function TraceShelf({
               >
                 {busy ? 'Reading…' : 'Choose .sor files'}
               </Button>
-              {callout.simulated && (
-                <Button variant="contained" disabled={shooting || busy} onClick={() => void shootAll()}>
-                  {shooting ? 'Shooting…' : 'Shoot with the simulated OTDR'}
-                </Button>
-              )}
             </Box>
             <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
               Drop trace files here, several at once. A name with “ab” or “ba” in it says its own direction. Never
               connect an OTDR to a fiber that carries traffic: check for light first.
             </Typography>
           </Box>
-          <Problem error={shootError} />
+          {callout.simulated && (
+            <StandInPanel account={account} callout={callout} plant={plant} link={link} role={role} />
+          )}
           {refused.map((line) => (
             <Problem key={line} error={{ message: line }} />
           ))}

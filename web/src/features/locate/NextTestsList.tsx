@@ -6,15 +6,19 @@ import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { Judgement } from '../../ui/Judgement.tsx'
 
-const SHOWN = 5
+const SHOWN = { safe: 4, risky: 2 }
 
 /** The tests worth their minutes, best first. One that can hurt traffic stays locked until its precondition is confirmed. */
 export function NextTestsList({ tests }: { tests: readonly NextTest[] }) {
   if (tests.length === 0)
     return <Typography>No further test would tell much: place and cause are clear enough to go and look.</Typography>
+  const shown = [
+    ...tests.filter((test) => !test.outageRisk).slice(0, SHOWN.safe),
+    ...tests.filter((test) => test.outageRisk).slice(0, SHOWN.risky),
+  ]
   return (
     <Box component="ol" aria-label="Next tests" sx={{ pl: 2.5, m: 0, display: 'grid', gap: 1.5 }}>
-      {tests.slice(0, SHOWN).map((test) => (
+      {shown.map((test) => (
         <TestLine key={test.test} test={test} />
       ))}
     </Box>

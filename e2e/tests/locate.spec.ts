@@ -1,0 +1,84 @@
+import { expect, test, type Page } from '@playwright/test'
+import { signIn } from './signIn.ts'
+
+async function openPractice(page: Page, title: string, link: string): Promise<void> {
+  await page.getByRole('button', { name: 'New callout' }).click()
+  await page.getByRole('combobox', { name: 'Link' }).click()
+  await page.getByRole('option', { name: link }).click()
+  await page.getByLabel('What is wrong').fill(title)
+  await page.getByRole('checkbox', { name: /Practice/ }).check()
+  await page.getByRole('button', { name: 'Open the callout' }).click()
+  await expect(page.getByRole('heading', { name: title })).toBeVisible()
+}
+
+async function choose(page: Page, label: string, option: string | RegExp): Promise<void> {
+  await page.getByLabel(label, { exact: true }).click()
+  await page.getByRole('option', { name: option }).click()
+}
+
+test('a report moves suspicion before any trace; taken back, it is as it was', async ({ page }) => {
+  await signIn(page, 'tech')
+  await openPractice(page, 'Report before trace', 'Basin to gauge house, level control')
+  await expect(page.getByRole('heading', { name: 'Shoot the link' })).toBeVisible()
+  await expect(page.getByText(/Set range/)).toBeVisible()
+
+  await page.getByRole('button', { name: 'Add evidence' }).click()
+  await page.getByLabel('What was seen').fill('digger on the towpath')
+  await choose(page, 'Where', 'Lock 12')
+  await page.getByRole('button', { name: 'Use this evidence' }).click()
+  const card = page.getByRole('region', { name: 'Break' })
+  await expect(card).toBeVisible({ timeout: 30_000 })
+  await expect(card.getByText('Not good enough to dig')).toBeVisible()
+  await expect(page.getByRole('list', { name: 'Evidence' })).toContainText('digger on the towpath')
+
+  await page.getByRole('button', { name: 'Take back' }).click()
+  await expect(page.getByRole('heading', { name: 'Shoot the link' })).toBeVisible({ timeout: 30_000 })
+})
+
+test('a next test carried out on the simulated OTDR is not proposed again, and evidence that contradicts is said aloud', async ({
+  page,
+}) => {
+  await signIn(page, 'tech')
+  await page.getByRole('link', { name: /Office network shows errors/ }).click()
+  await page.getByRole('tab', { name: 'Locate' }).click()
+  await expect(page.getByText('At Lock 9 closure', { exact: true })).toBeVisible({ timeout: 30_000 })
+
+  // 1. With the shots from the far end and at 1310 nm taken out, they are what comes next.
+  for (const name of ['ba-1310', 'ba-1550', 'ab-1310'])
+    await page.getByRole('button', { name: new RegExp(`${name}\\.sor out of the evidence`) }).click()
+  const tests = page.getByRole('list', { name: 'Next tests' })
+  await expect(tests.getByText(/shoot at 1310 nm as well/)).toBeVisible({ timeout: 30_000 })
+
+  // Opening a closure can disturb its other fibers: locked until that is confirmed.
+  await expect(tests.getByText('Locked')).toHaveCount(1)
+  await tests.getByRole('checkbox', { name: /tell the desk first/ }).check()
+  await expect(tests.getByText('Released by you')).toBeVisible()
+
+  // 2. Carried out on the stand-in, the other wavelength is known and proposed no more.
+  const panel = page.getByRole('region', { name: 'Simulated OTDR' })
+  await panel.getByLabel('Wavelength').click()
+  await page.getByRole('option', { name: '1310 nm' }).click()
+  await panel.getByLabel('Pulse').click()
+  await page.getByRole('option', { name: '300 ns' }).click()
+  await panel.getByRole('button', { name: 'Shoot these settings' }).click()
+  const card = page.getByRole('region', { name: /Added loss/ })
+  await expect(card.getByText(/^1310 nm/)).toContainText('dB', { timeout: 60_000 })
+  await expect(page.getByText(/shoot at 1310 nm as well/)).toHaveCount(0)
+  await expect(card.getByText(/about the same at both wavelengths/).first()).toBeVisible()
+
+  // 3. A closure opened without a finding, where all traces put the loss: unlikely, said aloud, the place stays.
+  await page.getByRole('button', { name: 'Add evidence' }).click()
+  await choose(page, 'Kind of evidence', 'Opened and looked')
+  await choose(page, 'What was opened', 'Lock 9 closure')
+  await page.getByRole('button', { name: 'Use this evidence' }).click()
+  await expect(page.getByText(/Lock 9 closure opened: nothing wrong: this is unlikely by the rest/)).toBeVisible({
+    timeout: 30_000,
+  })
+  await expect(page.getByText('At Lock 9 closure', { exact: true })).toBeVisible()
+
+  // 4. The line for the desk and the table of events say the same.
+  await expect(page.getByRole('region', { name: 'For the desk' })).toContainText('added loss at Lock 9 closure')
+  const row = page.getByRole('table', { name: 'Events of the trace' }).getByRole('row', { name: /step/ }).first()
+  await row.click()
+  await expect(page.getByLabel('Reading at the cursor')).toContainText('8 230')
+})
