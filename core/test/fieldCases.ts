@@ -20,6 +20,8 @@ export interface Survey {
   settings: Partial<Omit<ShotSettings, 'wavelength'>>
   launch: number
   receive: number
+  /** dB that a point scatters by at the link's far end. */
+  farScatter: number
 }
 
 /** A fault as the field has it: two surveys with different instruments, records with errors. */
@@ -82,14 +84,16 @@ function survey(random: Random, pulse: number, thread: Thread): Survey {
   const finest = Math.max(0.04, range / 250_000)
   const coarsest = Math.min(5, pulseMetres / 2)
   const spacing = Math.min(coarsest, finest * (coarsest / finest) ** random.uniform())
+  const { averages, farScatter } = averagesFor(random, width, thread)
   return {
+    farScatter,
     launch,
     receive: launch,
     settings: {
       pulseWidth: width,
       spacing,
       range: Math.min(range, spacing * 400_000),
-      averages: averagesFor(random, width, thread),
+      averages,
       groupIndex: 1.4682,
     },
     instrument: {
@@ -108,11 +112,13 @@ function survey(random: Random, pulse: number, thread: Thread): Survey {
 }
 
 /** So many averages that a point at the link's far end scatters by 0.01 (good) to 0.15 dB (poor). */
-function averagesFor(random: Random, width: number, thread: Thread): number {
+function averagesFor(random: Random, width: number, thread: Thread): { averages: number; farScatter: number } {
   const wanted = 0.01 * 15 ** random.uniform()
   const power = -82 + 10 * Math.log10(width * 1e9) - 2 * (0.21e-3 * thread.fiberLength + 1.5)
   const relative = wanted / 2.17
-  return Math.min(2 ** 22, Math.max(1, 10 ** ((2 * (-66 - power)) / 10) / relative ** 2))
+  const averages = Math.min(2 ** 22, Math.max(1, 10 ** ((2 * (-66 - power)) / 10) / relative ** 2))
+  const farScatter = (2.17 * 10 ** ((-66 - power) / 10)) / Math.sqrt(averages)
+  return { averages, farScatter }
 }
 
 function damagesOf(random: Random, kind: FieldKind, truth: PlantBundle, thread: Thread): Damage[] {

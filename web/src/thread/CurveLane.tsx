@@ -19,10 +19,23 @@ interface Props {
   /** Stretch of ground that sets the scale: the link without its cords. */
   within: [number, number]
   zeroLine?: boolean
+  /** Smallest change that would have been seen, dB, by stretch of ground. */
+  limits?: { from: number; to: number; loss: number }[]
 }
 
 /** One lane of curves in dB, drawn on a canvas, its scale fitted to what is in sight. */
-export function CurveLane({ title, curves, scale, width, height, least, floor, within, zeroLine = false }: Props) {
+export function CurveLane({
+  title,
+  curves,
+  scale,
+  width,
+  height,
+  least,
+  floor,
+  within,
+  zeroLine = false,
+  limits = [],
+}: Props) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const { inks } = useTheme()
   const domain = levelDomain(
@@ -65,6 +78,19 @@ export function CurveLane({ title, curves, scale, width, height, least, floor, w
             </text>
           </g>
         ))}
+        {limits.flatMap(({ from, to, loss }) =>
+          [loss, -loss].map((value) => (
+            <line
+              key={`${from} ${value}`}
+              x1={scale(from)}
+              x2={scale(to)}
+              y1={y(value)}
+              y2={y(value)}
+              stroke={inks.label}
+              strokeDasharray="1 4"
+            />
+          )),
+        )}
       </svg>
       <canvas ref={canvas} role="img" aria-label={title} style={{ position: 'absolute', inset: 0, width, height }} />
       <div
@@ -80,6 +106,7 @@ export function CurveLane({ title, curves, scale, width, height, least, floor, w
         }}
       >
         <span style={{ fontWeight: 650 }}>{title}</span>
+        {limits.length > 0 && <span>dots: smallest change seen</span>}
         {curves.length > 1 &&
           curves.map(({ name, pen }) => (
             <span key={name} style={{ display: 'inline-flex', alignItems: 'center', gap: 4 }}>

@@ -12,6 +12,7 @@ import type { LocateView, TraceCurve } from '../worker/view.ts'
 import { chainageOf, metres, rulerTicks } from './axisTicks.ts'
 import { CurveLane } from './CurveLane.tsx'
 import { valueAt, type Pen } from './drawCurve.ts'
+import { MarkerReadout } from './MarkerReadout.tsx'
 import { PLANT_HEIGHT, PlantLane } from './PlantLane.tsx'
 import { SUSPICION_HEIGHT, SuspicionLane } from './SuspicionLane.tsx'
 import { useRuler } from './useRuler.ts'
@@ -29,6 +30,8 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
   const ruler = useRuler(surface, width, [-margin, view.groundLength + margin])
   const { scale } = ruler
   const [cursor, setCursor] = useState<number | null>(null)
+  /** Ground of the markers, none while nothing is measured. */
+  const [markers, setMarkers] = useState<number[] | null>(null)
   const wavelengths = useMemo(
     () => [...new Set(view.traces.map((trace) => trace.wavelength))].sort((a, b) => a - b),
     [view],
@@ -73,6 +76,9 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
     setCursor(next)
     if (next < a || next > b) ruler.show(next - (b - a) / 2, next + (b - a) / 2)
   }
+  /** A third marker begins anew. */
+  const placeMarker = (ground: number) =>
+    setMarkers((placed) => (placed === null || placed.length >= 2 ? [ground] : [...placed, ground]))
   const onKey = (event: KeyboardEvent) => {
     const actions: Record<string, () => void> = {
       '[': () => goTo(-1),
@@ -84,6 +90,7 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
       ArrowRight: () => ruler.panBy(-80),
       '0': () => ruler.show(-margin, view.groundLength + margin),
       f: showFault,
+      m: () => cursor !== null && placeMarker(cursor),
     }
     const action = actions[event.key]
     if (!action || event.ctrlKey || event.metaKey || event.altKey) return
@@ -122,14 +129,26 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
         <IconButton aria-label="Zoom out" onClick={() => ruler.zoomBy(1 / 1.6)}>
           <RemoveIcon />
         </IconButton>
+        <ToggleButton
+          value="measure"
+          size="small"
+          selected={markers !== null}
+          onChange={() => setMarkers(markers === null ? [] : null)}
+          sx={{ minHeight: 44, px: 1.5 }}
+        >
+          Measure
+        </ToggleButton>
         <CursorReadout view={view} cursor={cursor} lanes={lanes} differences={differences} />
       </Box>
       <div
         ref={surface}
         tabIndex={0}
         role="group"
-        aria-label="Thread view: [ and ] go from event to event, plus and minus zoom, arrows pan, 0 shows the whole link, f the fault"
+        aria-label="Thread view: [ and ] go from event to event, plus and minus zoom, arrows pan, 0 shows the whole link, f the fault, m places a marker"
         onKeyDown={onKey}
+        onClick={() => {
+          if (markers !== null && cursor !== null) placeMarker(cursor)
+        }}
         onPointerMove={(event) =>
           setCursor(scale.invert(event.clientX - event.currentTarget.getBoundingClientRect().left))
         }
@@ -174,6 +193,7 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
             floor={-12}
             within={[0, view.groundLength]}
             zeroLine
+            limits={differences[0]!.limits}
           />
         )}
         <svg width={width} height={SUSPICION_HEIGHT} style={{ display: 'block' }}>
@@ -194,6 +214,21 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
             </g>
           ))}
         </svg>
+        {(markers ?? []).map((ground, i) => (
+          <div
+            key={`${i} ${ground}`}
+            aria-label={`Marker ${i + 1}`}
+            style={{
+              position: 'absolute',
+              top: 0,
+              bottom: 0,
+              left: scale(ground) - 1,
+              width: 2,
+              background: inks.thread,
+              pointerEvents: 'none',
+            }}
+          />
+        ))}
         {cursor !== null && (
           <div
             style={{
@@ -209,6 +244,7 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
           />
         )}
       </div>
+      {markers !== null && <MarkerReadout markers={markers} traces={lanes.flatMap((lane) => lane.traces)} />}
     </Box>
   )
 }

@@ -86,13 +86,18 @@ function differenceCurve(result: LocateResult, pairing: LocateResult['pairings']
   const { difference } = comparison
   // Where the pulses leave different transitions there is nothing to compare: a gap is drawn.
   const shown = difference.values.map((value, i) => (difference.use[i] === 1 ? value : NaN))
+  const map = groundMap(result.calibrated, present.direction, baseline.analysis.trace, ends)
   return {
     direction: present.direction,
     wavelength: present.analysis.trace.wavelength,
     first: difference.firstDistance,
     spacing: difference.spacing,
-    map: groundMap(result.calibrated, present.direction, baseline.analysis.trace, ends),
+    map,
     pyramid: buildPyramid(shown),
+    limits: comparison.detectionLimit.map(({ from, to, loss }) => {
+      const [a, b] = [groundOf(map, from), groundOf(map, to)].sort((p, q) => p - q) as [number, number]
+      return { from: a, to: b, loss }
+    }),
   }
 }
 

@@ -47,6 +47,8 @@ export interface TraceCurve extends Curve {
 export interface DifferenceCurve extends Curve {
   direction: Direction
   wavelength: number
+  /** Smallest added loss that would have been seen, dB, by stretch of ground. */
+  limits: { from: number; to: number; loss: number }[]
 }
 
 export interface ThreadNodeView {

@@ -88,8 +88,8 @@ function FaultCards({ plant, link, view }: StageProps & { view: LocateView }) {
     return (
       <Section title="No fault seen">
         <Typography>
-          The present traces read like the baseline, as far as their noise lets one see. Look at the difference lane, or
-          shoot again with a finer pulse and longer averaging.
+          The present traces read like the baseline. {limitInWords(view)} Look at the difference lane, or shoot again
+          with a finer pulse and longer averaging.
         </Typography>
       </Section>
     )
@@ -101,6 +101,16 @@ function FaultCards({ plant, link, view }: StageProps & { view: LocateView }) {
       <DeskLine text={statusLine(plant, link, view.faults)} />
     </>
   )
+}
+
+/** What the comparison would have seen at its best and at its worst stretch. */
+function limitInWords(view: LocateView): string {
+  const limits = view.differences.flatMap((curve) => curve.limits.map((limit) => limit.loss))
+  if (limits.length === 0) return 'There is no baseline to subtract.'
+  const [best, worst] = [Math.min(...limits), Math.max(...limits)]
+  return worst - best < 0.01
+    ? `An added loss of ${worst.toFixed(2)} dB or more would have been seen.`
+    : `An added loss of ${best.toFixed(2)} dB or more would have been seen at the best, ${worst.toFixed(2)} dB at the worst stretch.`
 }
 
 /** The state of things in one line, to be sent to the operations desk. */

@@ -7,6 +7,7 @@ import type { FaultView, LocateView, TraceCurve } from '../../worker/view.ts'
 import { CausesList } from './CausesList.tsx'
 import { EventTable } from './EventTable.tsx'
 import { NextTestsList } from './NextTestsList.tsx'
+import { MarkerReadout } from '../../thread/MarkerReadout.tsx'
 import { placeInWords, statusLine } from './statusLine.ts'
 
 const plant = smallPlant()
@@ -182,5 +183,42 @@ describe('the event table', () => {
     row.focus()
     await userEvent.keyboard('{Enter}')
     expect(choose.mock.calls).toEqual([[900], [900]])
+  })
+})
+
+describe('between two markers', () => {
+  const levels = Float32Array.from({ length: 1000 }, (_, i) => -5 - 0.0002 * i)
+  const trace = {
+    id: 't',
+    role: 'present',
+    direction: 'ab',
+    wavelength: 1550,
+    first: 0,
+    spacing: 1,
+    map: { distance: [0, 1000], ground: [0, 990] },
+    pyramid: { low: [levels], high: [levels] },
+    events: [],
+  } as unknown as TraceCurve
+
+  it('says what to do until both are placed', () => {
+    const page = renderPage(<MarkerReadout markers={[]} traces={[trace]} />)
+    expect(screen.getByText('Click the first place on the thread.')).toBeTruthy()
+    page.unmount()
+    renderPage(<MarkerReadout markers={[10]} traces={[trace]} />)
+    expect(screen.getByText('Click the second place.')).toBeTruthy()
+  })
+
+  it('reads loss and attenuation with their uncertainties: 0.2 dB/km', () => {
+    renderPage(<MarkerReadout markers={[99, 594]} traces={[trace]} />)
+    const cells = within(screen.getByRole('row', { name: /present →/ })).getAllByRole('cell')
+    expect(cells[1]!.textContent).toBe('500.0')
+    expect(cells[2]!.textContent).toMatch(/^0\.100 ± /)
+    expect(cells[4]!.textContent).toMatch(/^0\.200 ± 0\.001/)
+    expect(screen.getByText(/495.m of ground/)).toBeTruthy()
+  })
+
+  it('too close says so instead of a figure', () => {
+    renderPage(<MarkerReadout markers={[100, 102]} traces={[trace]} />)
+    expect(screen.getByText(/too close or outside/)).toBeTruthy()
   })
 })
