@@ -71,6 +71,17 @@ export const evidence = z.discriminatedUnion('kind', [
 export const evidenceEntry = z.object({ kind: z.literal('evidence'), evidence })
 export type EvidenceEntry = z.infer<typeof evidenceEntry>
 
+/** A person's own mark on a trace, kept apart from the computed events: added where one sees an event, or striking one out. */
+export const markEntry = z.object({
+  kind: z.literal('mark'),
+  traceId: id,
+  action: z.enum(['added', 'struck']),
+  /** m on the trace's own scale */
+  distance: z.number().min(0).max(300_000),
+  remark: z.string().trim().max(200),
+})
+export type MarkEntry = z.infer<typeof markEntry>
+
 /** An entry that was wrong: it supersedes another and says nothing itself. */
 export const withdrawnEntry = z.object({ kind: z.literal('withdrawn'), reason: z.string().trim().max(500) })
 
@@ -80,6 +91,7 @@ export const logEntry = z.discriminatedUnion('kind', [
   cleaningEntry,
   noteEntry,
   evidenceEntry,
+  markEntry,
   withdrawnEntry,
 ])
 export type LogEntry = z.infer<typeof logEntry>

@@ -81,4 +81,13 @@ test('a next test carried out on the simulated OTDR is not proposed again, and e
   const row = page.getByRole('table', { name: 'Events of the trace' }).getByRole('row', { name: /step/ }).first()
   await row.click()
   await expect(page.getByLabel('Reading at the cursor')).toContainText('8 230')
+
+  // 5. A mark of one's own is kept with who and when, and can be undone.
+  await page.getByLabel('Mark at, m').fill('4321')
+  await page.getByLabel('What you see there').fill('faint step')
+  await page.getByRole('button', { name: 'Add the mark' }).click()
+  const marked = page.getByRole('row', { name: /mark: faint step/ })
+  await expect(marked).toContainText('added by Night technician')
+  await marked.getByRole('button', { name: 'Undo' }).click()
+  await expect(marked).toHaveCount(0)
 })

@@ -20,9 +20,9 @@ const RULES = ruleBook('standard')
 export function JoinStage(props: StageProps) {
   const { account, callout, plant } = props
   const { data: log, error } = useObservationsQuery(callout.id, { pollingInterval: 15_000 })
-  // Evidence about the place stands at Locate; here is what was done.
+  // Evidence and marks stand at Locate; here is what was done.
   const entries = (log ?? []).filter(
-    ({ superseded, entry }) => !superseded && entry.kind !== 'evidence' && entry.kind !== 'withdrawn',
+    ({ superseded, entry }) => !superseded && ['splice', 'cleaning', 'note'].includes(entry.kind),
   )
   const splices = entries.filter(isSplice)
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id

@@ -1,4 +1,6 @@
+import type { MarkEntry } from '@cold-thread/contract'
 import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import Table from '@mui/material/Table'
 import TableBody from '@mui/material/TableBody'
@@ -9,7 +11,9 @@ import TableRow from '@mui/material/TableRow'
 import TextField from '@mui/material/TextField'
 import { useState } from 'react'
 import { Section } from '../../ui/Section.tsx'
+import { clock } from '../../ui/time.ts'
 import type { LocateView, TraceCurve } from '../../worker/view.ts'
+import type { MarkObservation } from './useLocated.ts'
 
 const WHY = {
   'inside-dead-zone': 'inside the dead zone',
@@ -20,12 +24,32 @@ const WHY = {
 
 type Event = TraceCurve['events'][number]
 
+/** A struck mark belongs to the computed event within this, m: the computed place may move a little when recomputed. */
+const SAME_MARK_METRES = 2
+
 /** The events of one trace with their uncertainties; a row chosen is shown on the thread. */
-export function EventTable({ view, onChoose }: { view: LocateView; onChoose(ground: number): void }) {
+export function EventTable({
+  view,
+  onChoose,
+  marks = [],
+  onMark,
+  onTakeBack,
+}: {
+  view: LocateView
+  onChoose(ground: number): void
+  /** People's own marks that stand, of any trace. */
+  marks?: readonly MarkObservation[]
+  /** Absent where the person may not mark. */
+  onMark?: ((mark: Omit<MarkEntry, 'kind'>) => void) | undefined
+  onTakeBack?: ((id: string) => void) | undefined
+}) {
   const traces = view.traces.toSorted((a, b) => Number(b.role === 'present') - Number(a.role === 'present'))
   const [chosen, setChosen] = useState<string | null>(null)
   const trace = traces.find((candidate) => candidate.id === chosen) ?? traces[0]
   if (!trace) return null
+  const own = marks.filter((mark) => mark.entry.traceId === trace.id)
+  const struckBy = (event: Event) =>
+    own.find(({ entry }) => entry.action === 'struck' && Math.abs(entry.distance - event.distance) < SAME_MARK_METRES)
   const figures = { align: 'right' as const, sx: { fontVariantNumeric: 'tabular-nums', whiteSpace: 'nowrap' } }
   return (
     <Section
@@ -55,42 +79,132 @@ export function EventTable({ view, onChoose }: { view: LocateView; onChoose(grou
               <TableCell align="right">Distance, m</TableCell>
               <TableCell align="right">Loss, dB</TableCell>
               <TableCell align="right">Reflectance, dB</TableCell>
+              {(onMark || own.length > 0) && <TableCell>Mark</TableCell>}
             </TableRow>
           </TableHead>
           <TableBody>
-            {trace.events.map((event) => (
-              <TableRow
-                key={`${event.kind} ${event.distance}`}
-                hover
-                tabIndex={0}
-                onClick={() => onChoose(event.ground)}
-                onKeyDown={(key) => key.key === 'Enter' && onChoose(event.ground)}
-                sx={{ cursor: 'pointer', height: 44 }}
-              >
-                <TableCell>{kindOf(event)}</TableCell>
-                <TableCell {...figures}>
-                  {event.distance.toFixed(1)} <Spread>± {event.distanceSigma.toFixed(1)}</Spread>
-                </TableCell>
-                <TableCell {...figures}>
-                  {event.loss === null ? (
-                    <Spread>{event.why?.loss ? WHY[event.why.loss] : '–'}</Spread>
-                  ) : (
-                    <>
-                      {event.loss.toFixed(3)} <Spread>± {Math.max(event.lossSigma!, 0.001).toFixed(3)}</Spread>
-                    </>
+            {trace.events.map((event) => {
+              const struck = struckBy(event)
+              return (
+                <TableRow
+                  key={`${event.kind} ${event.distance}`}
+                  hover
+                  tabIndex={0}
+                  onClick={() => onChoose(event.ground)}
+                  onKeyDown={(key) => key.key === 'Enter' && onChoose(event.ground)}
+                  sx={{ cursor: 'pointer', height: 44, ...(struck ? { textDecoration: 'line-through' } : {}) }}
+                >
+                  <TableCell>{kindOf(event)}</TableCell>
+                  <TableCell {...figures}>
+                    {event.distance.toFixed(1)} <Spread>± {event.distanceSigma.toFixed(1)}</Spread>
+                  </TableCell>
+                  <TableCell {...figures}>
+                    {event.loss === null ? (
+                      <Spread>{event.why?.loss ? WHY[event.why.loss] : '–'}</Spread>
+                    ) : (
+                      <>
+                        {event.loss.toFixed(3)} <Spread>± {Math.max(event.lossSigma!, 0.001).toFixed(3)}</Spread>
+                      </>
+                    )}
+                  </TableCell>
+                  <TableCell {...figures}>
+                    {event.reflectance === null
+                      ? '–'
+                      : `${event.bound?.reflectance === 'min' ? '≥ ' : ''}${event.reflectance.toFixed(1)}`}
+                  </TableCell>
+                  {(onMark || own.length > 0) && (
+                    <TableCell onClick={(click) => click.stopPropagation()} sx={{ textDecoration: 'none' }}>
+                      {struck ? (
+                        <MarkWords mark={struck} onTakeBack={onTakeBack} />
+                      ) : (
+                        onMark &&
+                        event.kind !== 'start' && (
+                          <Button
+                            size="small"
+                            onClick={() =>
+                              onMark({ traceId: trace.id, action: 'struck', distance: event.distance, remark: '' })
+                            }
+                          >
+                            Strike out
+                          </Button>
+                        )
+                      )}
+                    </TableCell>
                   )}
-                </TableCell>
-                <TableCell {...figures}>
-                  {event.reflectance === null
-                    ? '–'
-                    : `${event.bound?.reflectance === 'min' ? '≥ ' : ''}${event.reflectance.toFixed(1)}`}
-                </TableCell>
-              </TableRow>
-            ))}
+                </TableRow>
+              )
+            })}
+            {own
+              .filter(({ entry }) => entry.action === 'added')
+              .map((mark) => (
+                <TableRow key={mark.id} sx={{ height: 44 }}>
+                  <TableCell>mark{mark.entry.remark && `: ${mark.entry.remark}`}</TableCell>
+                  <TableCell {...figures}>{mark.entry.distance.toFixed(1)}</TableCell>
+                  <TableCell {...figures}>–</TableCell>
+                  <TableCell {...figures}>–</TableCell>
+                  <TableCell>
+                    <MarkWords mark={mark} onTakeBack={onTakeBack} />
+                  </TableCell>
+                </TableRow>
+              ))}
           </TableBody>
         </Table>
       </TableContainer>
+      {onMark && <MarkForm onMark={(mark) => onMark({ traceId: trace.id, action: 'added', ...mark })} />}
     </Section>
+  )
+}
+
+/** Who marked and when, and how to take it back. */
+function MarkWords({ mark, onTakeBack }: { mark: MarkObservation; onTakeBack: ((id: string) => void) | undefined }) {
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, fontSize: 13 }}>
+      <span>
+        {mark.entry.action} by {mark.by}, {clock(mark.observedAt)}
+      </span>
+      {onTakeBack && (
+        <Button size="small" onClick={() => onTakeBack(mark.id)}>
+          Undo
+        </Button>
+      )}
+    </Box>
+  )
+}
+
+function MarkForm({ onMark }: { onMark(mark: { distance: number; remark: string }): void }) {
+  const [distance, setDistance] = useState('')
+  const [remark, setRemark] = useState('')
+  const metres = distance.trim() === '' ? NaN : Number(distance.replace(',', '.'))
+  return (
+    <Box
+      component="form"
+      onSubmit={(event: React.FormEvent) => {
+        event.preventDefault()
+        if (!(metres >= 0)) return
+        onMark({ distance: metres, remark: remark.trim() })
+        setDistance('')
+        setRemark('')
+      }}
+      sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'center', mt: 1.5 }}
+    >
+      <TextField
+        size="small"
+        label="Mark at, m"
+        value={distance}
+        onChange={(event) => setDistance(event.target.value)}
+        sx={{ width: 140 }}
+      />
+      <TextField
+        size="small"
+        label="What you see there"
+        value={remark}
+        onChange={(event) => setRemark(event.target.value)}
+        sx={{ width: 240 }}
+      />
+      <Button type="submit" variant="outlined" disabled={!(metres >= 0)} sx={{ minHeight: 44 }}>
+        Add the mark
+      </Button>
+    </Box>
   )
 }
 

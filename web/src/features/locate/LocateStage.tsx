@@ -1,3 +1,4 @@
+import type { LogEntry } from '@cold-thread/contract'
 import { adviseShot } from '@cold-thread/core/locate'
 import { buildThread } from '@cold-thread/core/plant'
 import Alert from '@mui/material/Alert'
@@ -6,9 +7,12 @@ import CircularProgress from '@mui/material/CircularProgress'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
-import { useTracesQuery } from '../../api/api.ts'
+import { v7 as uuidv7 } from 'uuid'
+import { useAddObservationMutation, useObservationsQuery, useTracesQuery } from '../../api/api.ts'
+import { canWork } from '../../app/rights.ts'
 import { metres } from '../../thread/axisTicks.ts'
 import { ThreadView } from '../../thread/ThreadView.tsx'
+import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import type { LocateView } from '../../worker/view.ts'
 import type { StageProps } from '../callout/stageProps.ts'
@@ -17,7 +21,7 @@ import { EventTable } from './EventTable.tsx'
 import { EvidenceSection } from './EvidenceSection.tsx'
 import { FaultCard } from './FaultCard.tsx'
 import { statusLine } from './statusLine.ts'
-import { useLocated } from './useLocated.ts'
+import { standingMarks, useLocated } from './useLocated.ts'
 
 /** Where is it? The place first and large; the thread with its evidence under it. */
 export function LocateStage(props: StageProps) {
@@ -52,11 +56,41 @@ export function LocateStage(props: StageProps) {
                 {warning.message}
               </Alert>
             ))}
-          {shot && <EventTable view={located.view} onChoose={setFocus} />}
+          {shot && <MarkedEvents {...props} view={located.view} onChoose={setFocus} />}
         </>
       )}
       <EvidenceSection {...props} />
       <TraceShelf {...props} role="present" title="Traces of the fault" />
+    </>
+  )
+}
+
+/** The event table with people's marks, which go to the log. */
+function MarkedEvents({
+  account,
+  callout,
+  view,
+  onChoose,
+}: StageProps & { view: LocateView; onChoose(ground: number): void }) {
+  const { data: log } = useObservationsQuery(callout.id)
+  const [add, { error }] = useAddObservationMutation()
+  const working = canWork(account) && callout.state !== 'closed'
+  const write = (entry: LogEntry, supersedes: string | null) =>
+    void add({
+      calloutId: callout.id,
+      id: uuidv7(),
+      observation: { entry, observedAt: new Date().toISOString(), supersedes },
+    })
+  return (
+    <>
+      <EventTable
+        view={view}
+        onChoose={onChoose}
+        marks={standingMarks(log)}
+        onMark={working ? (mark) => write({ kind: 'mark', ...mark }, null) : undefined}
+        onTakeBack={working ? (id) => write({ kind: 'withdrawn', reason: '' }, id) : undefined}
+      />
+      <Problem error={error} />
     </>
   )
 }

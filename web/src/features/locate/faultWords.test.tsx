@@ -175,6 +175,50 @@ describe('the event table', () => {
     expect(screen.getByText('step, spread over 120 m')).toBeTruthy()
   })
 
+  it('a person’s marks stand beside the computed events with who and when, and can be undone', async () => {
+    const mark = (id: string, action: 'added' | 'struck', distance: number, remark: string) => ({
+      id,
+      calloutId: 'c',
+      entry: { kind: 'mark' as const, traceId: 'present', action, distance, remark },
+      observedAt: '2026-03-01T02:10:00.000Z',
+      receivedAt: '2026-03-01T02:10:00.000Z',
+      by: 'Night technician',
+      supersedes: null,
+      superseded: false,
+    })
+    const [onMark, onTakeBack] = [vi.fn(), vi.fn()]
+    renderPage(
+      <EventTable
+        view={view([event({}), event({ distance: 2000, ground: 1900 })])}
+        onChoose={() => {}}
+        marks={[mark('m1', 'struck', 1000.2, ''), mark('m2', 'added', 1500, 'old bend')]}
+        onMark={onMark}
+        onTakeBack={onTakeBack}
+      />,
+    )
+    expect(screen.getByText(/struck by Night technician/)).toBeTruthy()
+    expect(screen.getByText('mark: old bend')).toBeTruthy()
+    await userEvent.click(screen.getAllByRole('button', { name: 'Undo' })[0]!)
+    expect(onTakeBack).toHaveBeenCalledWith('m1')
+    await userEvent.click(screen.getByRole('button', { name: 'Strike out' }))
+    expect(onMark).toHaveBeenCalledWith({ traceId: 'present', action: 'struck', distance: 2000, remark: '' })
+    await userEvent.type(screen.getByLabelText('Mark at, m'), '1234,5')
+    await userEvent.type(screen.getByLabelText('What you see there'), 'faint step')
+    await userEvent.click(screen.getByRole('button', { name: 'Add the mark' }))
+    expect(onMark).toHaveBeenLastCalledWith({
+      traceId: 'present',
+      action: 'added',
+      distance: 1234.5,
+      remark: 'faint step',
+    })
+  })
+
+  it('offers no marks to who may not work', () => {
+    renderPage(<EventTable view={view([event({})])} onChoose={() => {}} />)
+    expect(screen.queryByRole('button', { name: 'Strike out' })).toBeNull()
+    expect(screen.queryByLabelText('Mark at, m')).toBeNull()
+  })
+
   it('a row chosen by mouse or by Enter is shown on the thread', async () => {
     const choose = vi.fn()
     renderPage(<EventTable view={view([event({})])} onChoose={choose} />)

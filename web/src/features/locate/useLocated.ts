@@ -1,4 +1,4 @@
-import type { EvidenceEntry, Observation } from '@cold-thread/contract'
+import type { EvidenceEntry, MarkEntry, Observation } from '@cold-thread/contract'
 import { useObservationsQuery, useTracesQuery } from '../../api/api.ts'
 import { useLocateView, type LocateStatus } from '../../worker/useLocateView.ts'
 import type { StageProps } from '../callout/stageProps.ts'
@@ -10,6 +10,15 @@ export function standingEvidence(log: readonly Observation[] | undefined): Evide
   return (log ?? []).filter(
     (observation): observation is EvidenceObservation =>
       observation.entry.kind === 'evidence' && !observation.superseded,
+  )
+}
+
+export type MarkObservation = Observation & { entry: MarkEntry }
+
+/** People's marks on traces that stand. */
+export function standingMarks(log: readonly Observation[] | undefined): MarkObservation[] {
+  return (log ?? []).filter(
+    (observation): observation is MarkObservation => observation.entry.kind === 'mark' && !observation.superseded,
   )
 }
 
