@@ -39,9 +39,17 @@ describe('documents of the command line', () => {
     }
   })
 
-  it('what has no engine yet is empty, never guessed', () => {
-    const located = locateDocument.parse(golden('locate'))
-    expect([located.ghosts, located.nextTests, located.faults[0]!.causes]).toEqual([[], [], []])
+  it('the located fault comes with ranked causes, each a probability with its reasons, and tests in order of risk', () => {
+    const { faults, nextTests } = locateDocument.parse(golden('locate'))
+    const [fault] = faults
+    const given = fault!.causes.map(({ probability }) => probability)
+    expect(given).toEqual(given.toSorted((a, b) => b - a))
+    expect(given.reduce((a, b) => a + b, 0)).toBeLessThanOrEqual(1)
+    expect(fault!.causes[0]).toMatchObject({ cause: 'bad-splice' })
+    expect(fault!.causes[0]!.because).not.toEqual([])
+    const risky = nextTests.map((test) => Number(test.outageRisk))
+    expect(risky).toEqual(risky.toSorted())
+    for (const test of nextTests) expect(test.precondition).not.toBe('')
   })
 })
 
