@@ -52,14 +52,14 @@ const CONNECTION_DB = 0.5
 /** A step of this size should still be seen at the place, dB. */
 const WANTED_STEP_DB = 0.05
 /** Events are read where the fiber stands at least so far over the noise (common practice). */
-const LEAST_HEADROOM_DB = 6
+const LEAST_HEADROOM_DB = 10
 /** An attenuation dead zone is a few pulses long. */
 const ATTENUATION_DEAD_ZONE_PULSES = 3
 
 /**
  * The shortest pulse that still shows a small step at the place asked about, with the averaging it takes.
- * Headroom: dynamic range, 1.5 dB less for each halving of the pulse and 0.75 dB more for each doubling of the averaging,
- * minus the loss on the way. A line over a window of n independent points sees steps √(2/n) times a point's noise.
+ * Headroom: dynamic range, for each halving of the pulse 1.5 dB less light and 0.75 dB more noise (twice the bandwidth),
+ * 0.75 dB more for each doubling of the averaging, minus the loss on the way. A line over a window of n independent points sees steps √(2/n) times a point's noise.
  * @param chainage place of the question; null for the whole link
  * @param from end that is shot from
  */
@@ -109,7 +109,7 @@ export function adviseShot(
 function predict(instrument: InstrumentFacts, pulse: number, minutes: number, loss: number, free: number) {
   const headroom =
     instrument.dynamicRange +
-    5 * Math.log10(pulse / instrument.ratedPulse) +
+    (5 + 2.5) * Math.log10(pulse / instrument.ratedPulse) +
     2.5 * Math.log10(minutes / instrument.ratedMinutes) -
     loss
   // One point's noise against the fiber's level, as dB: 5/ln 10 times the ratio of powers.

@@ -73,9 +73,6 @@ export function CurveLane({
               stroke={inks.grid}
               strokeWidth={zeroLine && mark === 0 ? 2 : 1}
             />
-            <text x={8} y={y(mark) - 3} fontSize={11} fill={inks.label}>
-              {`${mark} dB`}
-            </text>
           </g>
         ))}
         {limits.flatMap(({ from, to, loss }) =>
@@ -93,6 +90,22 @@ export function CurveLane({
         )}
       </svg>
       <canvas ref={canvas} role="img" aria-label={title} style={{ position: 'absolute', inset: 0, width, height }} />
+      <svg width={width} height={height} style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }} aria-hidden>
+        {marks.map((mark) => (
+          <text
+            key={mark}
+            x={8}
+            y={y(mark) - 3}
+            fontSize={11}
+            fill={inks.label}
+            stroke={inks.lane}
+            strokeWidth={4}
+            paintOrder="stroke"
+          >
+            {`${mark} dB`}
+          </text>
+        ))}
+      </svg>
       <div
         style={{
           position: 'absolute',
@@ -106,7 +119,7 @@ export function CurveLane({
         }}
       >
         <span style={{ fontWeight: 650 }}>{title}</span>
-        {limits.length > 0 && <span>dots: smallest change seen</span>}
+        {limits.length > 0 && width > 700 && <span>dots: smallest change seen</span>}
         {curves.length > 1 &&
           curves.map(({ name, pen }) => (
             <span key={name} style={{ display: 'inline-flex', alignItems: 'center', gap: 4 }}>

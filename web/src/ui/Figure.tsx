@@ -14,7 +14,7 @@ export function Figure({
   digits?: number
   why?: string
 }) {
-  const text = value === null ? 'not measured' : `${value.toFixed(digits)}\u00a0${unit}`
+  const text = value === null ? 'not measured' : unit ? `${value.toFixed(digits)}\u00a0${unit}` : value.toFixed(digits)
   const body = (
     <Box
       component="span"

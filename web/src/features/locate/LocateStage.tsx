@@ -180,7 +180,7 @@ function ShotSettings({ plant, link }: Pick<StageProps, 'plant' | 'link'>) {
     <Typography sx={{ mt: 1 }}>
       Set range <strong>{metres(advice.range)}</strong>, pulse <strong>{(advice.pulse * 1e9).toFixed(0)} ns</strong>,
       averaging <strong>{advice.minutes} min</strong>, cords of {metres(advice.cords)} or more. On a typical instrument
-      that shows steps of {advice.smallestStep.toFixed(2)} dB at the far end; two events closer than{' '}
+      that shows steps of {Math.max(0.01, advice.smallestStep).toFixed(2)} dB at the far end; two events closer than{' '}
       {metres(advice.eventDeadZone)} run into one, losses need {metres(advice.attenuationDeadZone)} of fiber after a
       reflection. {advice.remarks.join(' ')}
     </Typography>
