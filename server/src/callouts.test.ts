@@ -190,6 +190,34 @@ describe('a callout', () => {
   })
 })
 
+describe('the simulated OTDR', () => {
+  it('takes pulse and averaging as they are set, and marks its traces as simulated', async () => {
+    const id = await newCallout('visitor-wan', 11)
+    const shot = { role: 'present', direction: 'ab', wavelength: 1550, pulseWidth: 100, minutes: 1 }
+    const { status, body } = await call('PUT', `/api/callouts/${id}/shots/${uuidv7()}`, shot)
+    expect([status, body.simulated, body.facts.pulseWidth, body.facts.averages]).toEqual([200, true, 100, 65_536])
+  })
+
+  it('averaging longer than half an hour or a pulse of nothing is refused by name', async () => {
+    const id = await newCallout('visitor-wan', 11)
+    const shot = { role: 'present', direction: 'ab', wavelength: 1550 }
+    for (const [change, field] of [
+      [{ minutes: 45 }, 'minutes'],
+      [{ pulseWidth: 0 }, 'pulseWidth'],
+    ] as const) {
+      const refused = await call('PUT', `/api/callouts/${id}/shots/${uuidv7()}`, { ...shot, ...change })
+      expect([refused.status, `${refused.body.place} ${refused.body.message}`.includes(field)]).toEqual([400, true])
+    }
+  })
+
+  it('shoots no real link', async () => {
+    const id = await newCallout()
+    const shot = { role: 'present', direction: 'ab', wavelength: 1550 }
+    const refused = await call('PUT', `/api/callouts/${id}/shots/${uuidv7()}`, shot)
+    expect([refused.status, refused.body.code]).toEqual([422, 'cannot-compute'])
+  })
+})
+
 describe('the log', () => {
   it('takes an entry once, however often it is sent, and keeps what a correction supersedes', async () => {
     const id = await newCallout()

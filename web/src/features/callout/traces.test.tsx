@@ -1,0 +1,122 @@
+import type { TraceRecord } from '@cold-thread/contract'
+import { fireEvent, screen, waitFor, within } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import { describe, expect, it } from 'vitest'
+import { CALLOUT, renderPage, smallPlant, stubServer, TECHNICIAN, VIEWER } from '../../test/page.tsx'
+import { StandInPanel } from './StandInPanel.tsx'
+import { TraceShelf } from './TraceShelf.tsx'
+
+const plant = smallPlant()
+const simulated = { ...CALLOUT, simulated: true }
+const props = { account: TECHNICIAN, callout: simulated, plant, link: plant.links[0]! }
+
+const record = (change: Partial<TraceRecord> = {}): TraceRecord =>
+  ({
+    id: '01a0c0de-0000-7000-8000-0000000000b1',
+    calloutId: CALLOUT.id,
+    linkId: 'l',
+    fileName: 'present-ab.sor',
+    sha256: 'a'.repeat(64),
+    role: 'present',
+    direction: 'ab',
+    launchCord: 500,
+    receiveCord: 500,
+    simulated: false,
+    withdrawn: false,
+    warnings: [],
+    facts: { wavelength: 1550, pulseWidth: 100, points: 8000 },
+    ...change,
+  }) as TraceRecord
+
+describe('the simulated OTDR', () => {
+  it('shoots with what is set on it', async () => {
+    const sent = stubServer({ 'PUT /callouts/[^/]+/shots/[^/]+': record() })
+    renderPage(<StandInPanel {...props} role="present" />)
+    await userEvent.click(screen.getByLabelText('At'))
+    await userEvent.click(await screen.findByRole('option', { name: 'East panel' }))
+    await userEvent.click(screen.getByLabelText('Wavelength'))
+    await userEvent.click(await screen.findByRole('option', { name: '1625 nm' }))
+    await userEvent.click(screen.getByLabelText('Pulse'))
+    await userEvent.click(await screen.findByRole('option', { name: '300 ns' }))
+    await userEvent.click(screen.getByLabelText('Averaging'))
+    await userEvent.click(await screen.findByRole('option', { name: '10 min' }))
+    await userEvent.click(screen.getByRole('button', { name: 'Shoot these settings' }))
+    await waitFor(() => expect(sent).toHaveLength(1))
+    expect(sent[0]!.body).toEqual({ role: 'present', direction: 'ba', wavelength: 1625, pulseWidth: 300, minutes: 10 })
+  })
+
+  it('says what the chosen pulse will hide: 300 ns are 31 m', async () => {
+    stubServer({})
+    renderPage(<StandInPanel {...props} role="present" />)
+    await userEvent.click(screen.getByLabelText('Pulse'))
+    await userEvent.click(await screen.findByRole('option', { name: '300 ns' }))
+    expect(screen.getByText(/closer than 31.m run into one/)).toBeTruthy()
+  })
+
+  it('shoots both ends at both wavelengths, and stops at the first refusal', async () => {
+    let count = 0
+    const sent = stubServer({
+      'PUT /callouts/[^/]+/shots/[^/]+': () =>
+        ++count < 3
+          ? { status: 200, body: record() }
+          : { status: 503, body: { code: 'database-down', message: 'The database does not answer.' } },
+    })
+    renderPage(<StandInPanel {...props} role="after" />)
+    await userEvent.click(screen.getByRole('button', { name: 'Shoot with the simulated OTDR' }))
+    expect((await screen.findByRole('alert')).textContent).toMatch(/database does not answer/)
+    expect(sent.map((one) => one.body)).toEqual([
+      { role: 'after', direction: 'ab', wavelength: 1310 },
+      { role: 'after', direction: 'ab', wavelength: 1550 },
+      { role: 'after', direction: 'ba', wavelength: 1310 },
+    ])
+  })
+})
+
+describe('the shelf of traces', () => {
+  it('shows what stands, where it was shot from and what is wrong with it', async () => {
+    stubServer({
+      'GET /callouts/[^/]+/traces': [
+        record({ warnings: [{ code: 'checksum', message: 'the checksum is wrong' }] }),
+        record({ id: '01a0c0de-0000-7000-8000-0000000000b2', fileName: 'gone.sor', withdrawn: true }),
+        record({ id: '01a0c0de-0000-7000-8000-0000000000b3', fileName: 'after.sor', role: 'after' }),
+      ],
+    })
+    renderPage(<TraceShelf {...props} role="present" title="Traces" />)
+    const row = (await screen.findByText('present-ab.sor')).closest('li')!
+    expect(within(row).getByText('from West panel')).toBeTruthy()
+    expect(within(row).getByText('the checksum is wrong')).toBeTruthy()
+    expect(screen.queryByText('gone.sor')).toBeNull()
+    expect(screen.queryByText('after.sor')).toBeNull()
+  })
+
+  it('takes several files; a refused one is named and the rest go on', async () => {
+    const sent = stubServer({
+      'GET /callouts/[^/]+/traces': [],
+      'PUT /callouts/[^/]+/traces/[^/]+': () => ({
+        status: 400,
+        body: { code: 'trace-refused', message: 'the file ends inside block DataPts' },
+      }),
+    })
+    renderPage(<TraceShelf {...props} role="present" title="Traces" />)
+    const picker = await screen.findByLabelText('Trace files, present')
+    const files = ['a-ab.sor', 'b-ba.sor'].map((name) => new File([new Uint8Array(0)], name))
+    fireEvent.change(picker, { target: { files } })
+    await waitFor(() => expect(screen.getAllByRole('alert')).toHaveLength(2))
+    expect(screen.getAllByRole('alert').map((alert) => alert.textContent)).toEqual([
+      'a-ab.sor: the file ends inside block DataPts',
+      'b-ba.sor: the file ends inside block DataPts',
+    ])
+    expect(sent.filter((one) => one.method === 'PUT')).toHaveLength(2)
+  })
+
+  it('has no simulated OTDR where the link is real, and no files in for a viewer', async () => {
+    stubServer({ 'GET /callouts/[^/]+/traces': [] })
+    const page = renderPage(<TraceShelf {...props} callout={CALLOUT} role="present" title="Traces" />)
+    await screen.findByRole('button', { name: 'Choose .sor files' })
+    expect(screen.queryByRole('region', { name: 'Simulated OTDR' })).toBeNull()
+    page.unmount()
+    renderPage(<TraceShelf {...props} account={VIEWER} role="present" title="Traces" />)
+    await screen.findByText('No traces.')
+    expect(screen.queryByRole('button')).toBeNull()
+  })
+})
