@@ -128,6 +128,17 @@ test('the thread view goes from event to event and reads all lanes by keyboard',
   await page.keyboard.press('f')
   await expect(reading).toContainText('27')
 
+  // Two markers placed by keyboard: loss and attenuation between them, by two points and by least squares.
+  await page.getByRole('button', { name: 'Measure' }).click()
+  await thread.focus()
+  await page.keyboard.press('m')
+  await page.keyboard.press(']')
+  await page.keyboard.press('m')
+  const between = page.getByRole('table', { name: 'Between the markers' })
+  const reading1550 = between.getByRole('row', { name: /present →/ }).getByRole('cell')
+  await expect(reading1550.nth(4)).toContainText('±')
+  expect(await metresIn(reading1550.nth(1))).toBeGreaterThan(10)
+
   // A viewer reads and changes nothing.
   await expect(page.getByRole('button', { name: 'Choose .sor files' })).toHaveCount(0)
 })

@@ -26,7 +26,8 @@ export function stubServer(answers: Record<string, Answer>): Sent[] {
   vi.stubGlobal('fetch', async (request: Request) => {
     const path = new URL(request.url).pathname.replace(/^\/api/, '')
     const text = await request.text()
-    const one = { method: request.method, path, body: text ? (JSON.parse(text) as unknown) : undefined }
+    const isJson = request.headers.get('content-type')?.includes('json') ?? false
+    const one = { method: request.method, path, body: isJson && text ? (JSON.parse(text) as unknown) : undefined }
     sent.push(one)
     const key = Object.keys(answers).find((pattern) => new RegExp(`^${pattern}$`).test(`${one.method} ${path}`))
     const answer = key === undefined ? undefined : answers[key]

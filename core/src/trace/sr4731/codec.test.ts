@@ -2,6 +2,8 @@ import crc16ccitt from 'crc/calculators/crc16ccitt'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { buildTraceFile, version1Bytes } from '../../../test/traceFiles.ts'
+import { analyzeTrace } from '../analyze.ts'
+import { decodeTrace } from '../trace.ts'
 import { crc16 } from './crc16.ts'
 import { TraceFileError } from './error.ts'
 import { MAX_FILE_BYTES } from './file.ts'
@@ -195,6 +197,7 @@ describe('files that are refused', () => {
       value: fc.integer({ min: 0, max: 255 }),
       cut: fc.option(fc.nat({ max: good.length })),
     })
+    const before = process.memoryUsage().rss
     fc.assert(
       fc.property(fc.array(mutation, { minLength: 1, maxLength: 12 }), (mutations) => {
         let bytes = Uint8Array.from(good)
@@ -208,7 +211,25 @@ describe('files that are refused', () => {
           expect((error as TraceFileError).byte).toBeGreaterThanOrEqual(0)
         }
       }),
-      { numRuns: 500, seed: 4731 },
+      { numRuns: 5000, seed: 4731 },
     )
+    expect((process.memoryUsage().rss - before) / 2 ** 20).toBeLessThan(256)
   })
+
+  it('what a mutated file still says can be analyzed, or is refused in words', () => {
+    const mutation = fc.record({ at: fc.nat({ max: good.length - 1 }), value: fc.integer({ min: 0, max: 255 }) })
+    fc.assert(
+      fc.property(fc.array(mutation, { minLength: 1, maxLength: 6 }), (mutations) => {
+        const bytes = Uint8Array.from(good)
+        for (const { at, value } of mutations) bytes[at] = value
+        try {
+          const { events } = analyzeTrace(decodeTrace(bytes))
+          for (const event of events) expect(Number.isFinite(event.distance)).toBe(true)
+        } catch (error) {
+          expect(error instanceof TraceFileError || error instanceof RangeError).toBe(true)
+        }
+      }),
+      { numRuns: 1500, seed: 99 },
+    )
+  }, 60_000)
 })
