@@ -25,6 +25,17 @@ const VIEWS: View[] = [
   { name: 'sign-in', size: WIDE, go: async (page) => void (await page.waitForTimeout(300)) },
   { name: 'board', size: WIDE, go: async (page) => void (await page.waitForTimeout(800)) },
   { name: 'locate', size: WIDE, go: (page) => openCallout(page, 'Office network', 'Locate') },
+  {
+    name: 'locate-thread',
+    size: WIDE,
+    go: async (page) => {
+      await openCallout(page, 'Office network', 'Locate')
+      await page.getByRole('heading', { name: 'The thread' }).scrollIntoViewIfNeeded()
+      await page.getByRole('button', { name: 'To the fault' }).click()
+      await page.evaluate(() => document.querySelector('[aria-label="The thread"]')?.scrollIntoView())
+      await page.waitForTimeout(500)
+    },
+  },
   { name: 'locate-dark', size: WIDE, dark: true, go: (page) => openCallout(page, 'Flood telemetry', 'Locate') },
   { name: 'locate-phone', size: PHONE, go: (page) => openCallout(page, 'Office network', 'Locate') },
   { name: 'join', size: WIDE, go: (page) => openCallout(page, 'Office network', 'Join') },

@@ -93,5 +93,13 @@ describe('the next test', () => {
   it('at a panel comes cleaning', () => {
     const panel = thread.nodes[0]!
     expect(kinds({ fiber: panel.fiber, sigma: 3 })).toContain('clean')
+    // Even where the cause is as good as sure: there cleaning is what mends it.
+    const posterior = layPosterior(thread, { fiber: panel.fiber, sigma: 0.2 }, 'reflection')
+    const causes = rankCauses({ breaks: false, reflects: true, losses: [], extent: 0, posterior, evidence: [] })
+    const shot = [
+      { direction: 'ab' as const, wavelength: 1310, pulseLength: 3 },
+      { direction: 'ba' as const, wavelength: 1550, pulseLength: 3 },
+    ]
+    expect(rankNextTests(situation({ posterior, causes, shot }))[0]!.kind).toBe('clean')
   })
 })

@@ -35,6 +35,8 @@ export interface TestSituation {
   evidence: readonly Evidence[]
 }
 
+/** A visit that may mend what it finds counts so many bits on top of what it tells: judgement, no source. */
+const MENDS = 0.3
 /** Minutes that a test takes, common practice, no source; travel is not counted. */
 const MINUTES = { shot: 6, settings: 5, clean: 12, neighbour: 6, open: 45, light: 15, history: 5 }
 /** Where visible light may still be seen, m of fiber (common practice: a few km at most). */
@@ -95,7 +97,7 @@ function otherEnd({ shot, sigma, measuringSigma, breaks, posterior, linkState }:
     kind: 'other-end',
     test: `shoot from the ${end} end`,
     minutes: MINUTES.shot,
-    expectedGain: bitsFromSigma(sigma, after, Math.max(0.3, shareInRuns(posterior))) + second,
+    expectedGain: bitsFromSigma(sigma, after, 0.1 + 0.9 * shareInRuns(posterior)) + second,
     ...needsDarkFiber(linkState),
     why: breaks
       ? 'if both lengths add up to the link’s, it is one clean break and the place is pinned from both sides; if they fall short, fiber is missing or there are two breaks'
@@ -136,11 +138,7 @@ function finerPulse({ shot, sigma, measuringSigma, posterior, linkState }: TestS
     kind: 'finer-pulse',
     test: 'shoot again with a third of the pulse and ten times the averaging',
     minutes: MINUTES.settings,
-    expectedGain: bitsFromSigma(
-      sigma,
-      Math.hypot(measuringSigma / 3, recordSigma),
-      Math.max(0.3, shareInRuns(posterior)),
-    ),
+    expectedGain: bitsFromSigma(sigma, Math.hypot(measuringSigma / 3, recordSigma), 0.1 + 0.9 * shareInRuns(posterior)),
     ...needsDarkFiber(linkState),
     why: 'a shorter pulse places the edge more sharply and shows what hides in the dead zone',
   }
@@ -157,7 +155,10 @@ function clean({ causes, posterior, nodes, linkState }: TestSituation): NextTest
     kind: 'clean',
     test: `clean and inspect at ${connector.node.name}, then measure again`,
     minutes: MINUTES.clean,
-    expectedGain: informationOnCause(causes, (model) => [gone(model), 1 - gone(model)], 2),
+    // It tells, and where dirt is the cause it mends.
+    expectedGain:
+      informationOnCause(causes, (model) => [gone(model), 1 - gone(model)], 2) +
+      MENDS * (causes.find((ranked) => ranked.cause === 'connector')?.probability ?? 0) * connector.share,
     precondition:
       linkState === 'dark' ? 'check for light first' : 'unplugging interrupts traffic: a window and the desk’s word',
     outageRisk: linkState !== 'dark',
@@ -201,7 +202,7 @@ function openings({ nodes, posterior, evidence }: TestSituation): NextTest[] {
       kind: 'open' as const,
       test: `open and look at ${node.name}`,
       minutes: MINUTES.open,
-      expectedGain: binaryEntropy(share) + 0.3 * share,
+      expectedGain: binaryEntropy(share) + MENDS * share,
       precondition: 'moving a tray can disturb live fibers in it: tell the desk first',
       outageRisk: true,
       why: `the fault is there with ${(100 * share).toFixed(0)} %; nothing found moves the suspicion to its neighbours`,

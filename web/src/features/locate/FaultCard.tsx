@@ -9,6 +9,7 @@ import type { FaultView } from '../../worker/view.ts'
 import type { StageProps } from '../callout/stageProps.ts'
 import { CausesList } from './CausesList.tsx'
 import { NextTestsList } from './NextTestsList.tsx'
+import { isAtPanel } from './statusLine.ts'
 
 /** One fault: where it is, how sure, what it may be and what to do next. */
 export function FaultCard({
@@ -62,17 +63,24 @@ export function FaultCard({
           )}
         </Box>
         <Box sx={{ display: 'grid', gap: 1, alignContent: 'start' }}>
-          {fault.goodEnoughToDig ? (
-            <Judgement tone="good" word="Pinned from both sides by known features" />
+          {isAtPanel(plant, fault) ? (
+            <Judgement tone="good" word="At a panel: nothing to dig" />
           ) : (
-            <Judgement tone="close" word="Not good enough to dig" />
+            <>
+              {fault.goodEnoughToDig ? (
+                <Judgement tone="good" word="Pinned from both sides by known features" />
+              ) : (
+                <Judgement tone="close" word="Not good enough to dig" />
+              )}
+              {!fault.goodEnoughToDig && (
+                <Typography>No feature of the baseline stands at a known node on each side of the place.</Typography>
+              )}
+              <Typography>
+                Before digging, locate this cable and every other buried service on site. This place does not replace
+                that.
+              </Typography>
+            </>
           )}
-          {!fault.goodEnoughToDig && (
-            <Typography>No feature of the baseline stands at a known node on each side of the place.</Typography>
-          )}
-          <Typography>
-            Before digging, locate this cable and every other buried service on site. This place does not replace that.
-          </Typography>
           {losses.map(([wavelength, loss]) => (
             <Typography key={wavelength}>
               {wavelength} nm:{' '}

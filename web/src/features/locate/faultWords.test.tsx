@@ -8,7 +8,7 @@ import { CausesList } from './CausesList.tsx'
 import { EventTable } from './EventTable.tsx'
 import { NextTestsList } from './NextTestsList.tsx'
 import { MarkerReadout } from '../../thread/MarkerReadout.tsx'
-import { placeInWords, statusLine } from './statusLine.ts'
+import { isAtPanel, placeInWords, statusLine } from './statusLine.ts'
 
 const plant = smallPlant()
 const link = plant.links[0]!
@@ -59,6 +59,14 @@ describe('the line for the desk', () => {
 
   it('warns where the place is not good enough to dig', () => {
     expect(statusLine(plant, link, [fault({ goodEnoughToDig: false })])).toMatch(/not good enough to dig/)
+  })
+
+  it('says nothing of digging where the fault is at a panel', () => {
+    const places = [{ node: 'n0', from: 0, to: 0, probability: 0.98 }]
+    expect(statusLine(plant, link, [fault({ places, chainage: 0, goodEnoughToDig: false })])).not.toMatch(/dig/)
+    expect(isAtPanel(plant, fault({ places }))).toBe(true)
+    expect(isAtPanel(plant, fault({ places: [{ ...places[0]!, probability: 0.4 }] }))).toBe(false)
+    expect(isAtPanel(plant, fault({ places: [{ node: 'n1', from: 1000, to: 1000, probability: 0.9 }] }))).toBe(false)
   })
 
   it('gives measured losses with their wavelengths and leaves others out', () => {

@@ -12,6 +12,16 @@ export function placeInWords(plant: PlantBundle, fault: FaultView): string {
   return `${metres(Math.abs(where.offset))} from ${where.reference}${where.towards ? ` towards ${where.towards}` : ''}`
 }
 
+/** Whether a fault is, more likely than not, at a panel: indoors, where nobody digs. */
+export function isAtPanel(plant: PlantBundle, fault: FaultView): boolean {
+  const [likeliest] = fault.places
+  return (
+    likeliest !== undefined &&
+    likeliest.probability >= 0.5 &&
+    plant.nodes.some((node) => node.id === likeliest.node && node.kind === 'panel')
+  )
+}
+
 /** One line for the operations desk. */
 export function statusLine(plant: PlantBundle, link: Link, faults: readonly FaultView[]): string {
   if (faults.length === 0) return `${link.name}: no fault seen against the baseline.`
@@ -26,7 +36,7 @@ export function statusLine(plant: PlantBundle, link: Link, faults: readonly Faul
       high - low < 0.5 ? '' : `95 % within ${metres(low)} to ${metres(high)}`,
       losses.join(', '),
       cause ? `likely ${cause.name} (${(100 * cause.probability).toFixed(0)} %)` : '',
-      fault.goodEnoughToDig ? '' : 'not good enough to dig',
+      fault.goodEnoughToDig || isAtPanel(plant, fault) ? '' : 'not good enough to dig',
     ]
       .filter((part) => part !== '')
       .join('; ')
