@@ -55,21 +55,36 @@ const VIEWS: View[] = [
 
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium' })
 mkdirSync(folder, { recursive: true })
+
+/** Signs in once: sign-in attempts are limited. */
+async function signedIn() {
+  const context = await browser.newContext()
+  const page = await context.newPage()
+  await page.goto(address)
+  await page.getByLabel('Name').fill('lead')
+  await page.getByLabel('Password').fill('ottermere-lead')
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await page.getByRole('heading', { name: 'Callouts' }).waitFor()
+  const state = await context.storageState()
+  await context.close()
+  return state
+}
+
+const session = await signedIn()
 for (const { name, size, dark, go } of VIEWS) {
   if (only !== '' && !only.split(',').includes(name)) continue
-  const context = await browser.newContext({ viewport: size, colorScheme: dark ? 'dark' : 'light' })
+  const context = await browser.newContext({
+    viewport: size,
+    colorScheme: dark ? 'dark' : 'light',
+    ...(name === 'sign-in' ? {} : { storageState: session }),
+  })
   const page = await context.newPage()
   page.on('pageerror', (error) => console.error(name, error.message))
   page.on('console', (message) => {
     if (message.type() === 'error') console.error(name, message.text())
   })
   await page.goto(address)
-  if (name !== 'sign-in') {
-    await page.getByLabel('Name').fill('lead')
-    await page.getByLabel('Password').fill('ottermere-lead')
-    await page.getByRole('button', { name: 'Sign in' }).click()
-    await page.getByRole('heading', { name: 'Callouts' }).waitFor()
-  }
+  if (name !== 'sign-in') await page.getByRole('heading', { name: 'Callouts' }).waitFor()
   await go(page)
   await page.screenshot({ path: join(folder, `${name}.png`) })
   await context.close()
