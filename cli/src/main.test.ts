@@ -85,6 +85,21 @@ describe('locate and prove', () => {
     expect(faults.map((fault) => fault.places[0]!.node)).toEqual(['lock-9'])
   })
 
+  it('locate ranks causes with reasons and proposes the shot that is missing', async () => {
+    const { documents } = await run('locate', ...LINK, ...BASELINE, '--present', trace('present', 'ab'))
+    const { faults, nextTests } = locateDocument.parse(documents[0])
+    expect(faults[0]!.opticalDistance.ba).toBeNull()
+    expect(faults[0]!.causes.every(({ because }) => Array.isArray(because))).toBe(true)
+    expect(nextTests.map(({ test }) => test)).toContain('shoot at 1310 nm as well')
+  })
+
+  it('traces of the wrong end are named as swapped', async () => {
+    const { status, documents } = await run('locate', ...LINK, ...BASELINE, '--present', trace('baseline', 'ba'))
+    expect(status).toBe(0)
+    const { warnings } = locateDocument.parse(documents[0])
+    expect(warnings.map(({ code }) => code)).toContain('direction-swapped')
+  })
+
   it('prove finds the repair restored, and the fault left not', async () => {
     const verdictOf = async (role: string) => {
       const { documents } = await run(
@@ -139,6 +154,27 @@ describe('simulate and convert', () => {
     ])
     const twin = files[0]!.file.replace('/one/', '/two/')
     expect(readFileSync(twin).equals(readFileSync(files[0]!.file))).toBe(true)
+  })
+
+  it('a loss that is spread over a stretch is placed within it', async () => {
+    const wet = [{ at: { chainage: 12_000 }, breaks: false, loss: { '1550': 0.8 }, extent: 150 }]
+    writeFileSync(at('wet.json'), JSON.stringify(wet))
+    const options = ['--damage', at('wet.json'), '--wavelength', '1550', '--seed', '6', '--out', at('wet')]
+    const { documents } = await run('simulate', ...LINK, ...options)
+    const { files } = documents[0] as { files: { file: string; role: string; direction: string }[] }
+    const of = (role: string, direction: string) =>
+      files.find((one) => one.role === role && one.direction === direction)!.file
+    const located = await run(
+      'locate',
+      ...LINK,
+      ...['--baseline', of('baseline', 'ab'), '--baseline-b', of('baseline', 'ba')],
+      ...['--present', of('present', 'ab'), '--present-b', of('present', 'ba')],
+    )
+    const { faults } = locateDocument.parse(located.documents[0])
+    expect(faults).toHaveLength(1)
+    expect(faults[0]!.loss['1550']!).toBeCloseTo(0.8, 1)
+    expect(faults[0]!.chainage).toBeGreaterThan(11_950)
+    expect(faults[0]!.chainage).toBeLessThan(12_200)
   })
 
   it('a damage that does not fit names its field', async () => {

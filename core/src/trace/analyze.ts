@@ -9,7 +9,8 @@ import { findPeaks, settle, type Peak } from './peaks.ts'
 import { PrefixSums } from './prefixSums.ts'
 import { reflectanceOf } from './reflectance.ts'
 import { measuredResponse, type Response } from './response.ts'
-import { findSteps, type Step } from './steps.ts'
+import { joinRamps } from './ramps.ts'
+import { findSteps } from './steps.ts'
 import type { TraceWarning } from './sr4731/error.ts'
 import { linkTotals, type LinkTotals } from './totals.ts'
 import { distanceOf, indexOf, pulseLengthOf, type Trace } from './trace.ts'
@@ -30,8 +31,6 @@ export interface TraceAnalysis extends LinkTotals {
 /** How far one fiber's attenuation may lie from its neighbours', dB/m (common practice: a few hundredths per km). */
 const SLOPE_SPREAD = 0.03e-3
 const MIN_POINTS = 40
-/** Parts of one spread loss are found at most so many transitions apart. */
-const RAMP_REACH = 4
 /** A step smaller than this is not reported, dB. */
 const SMALLEST_STEP_DB = 0.008
 
@@ -180,33 +179,6 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Ma
     })
   }
   return found
-}
-
-/**
- * A loss that is spread over a stretch is found as several steps of one sign; between two splices the trace runs along
- * the fiber's slope. Steps without such a stretch between them are taken as one.
- */
-function joinRamps(working: Working, steps: readonly Step[]): (Step & { first: number; last: number })[] {
-  const { sums, noise, slope, slopeSigma, gap } = working
-  const ramps: (Step & { first: number; last: number })[] = []
-  for (const step of steps) {
-    const before = ramps.at(-1)
-    const line = before ? sums.line(before.last + gap, Math.max(before.last + gap, step.index)) : null
-    const runsOn =
-      line !== null &&
-      line.count >= 8 &&
-      Math.abs(line.slope - slope) <
-        4 * Math.hypot(slopeSigma, sigmaAt(noise, line.center) * Math.sqrt(line.slopeVariance * noise.correlation))
-    const near =
-      before && step.index - before.last < RAMP_REACH * gap && Math.sign(step.rise) === Math.sign(before.rise)
-    if (!before || !near || runsOn) ramps.push({ ...step, first: step.index, last: step.index })
-    else {
-      before.rise += step.rise
-      before.last = step.index
-      before.index = Math.round((before.first + before.last) / 2)
-    }
-  }
-  return ramps
 }
 
 /**

@@ -4,6 +4,7 @@ import { differenceOf, type Difference } from './difference.ts'
 import type { TraceEvent } from './events.ts'
 import { sigmaAt, SIGNAL_LOST_DB } from './noise.ts'
 import { faintestReflectance } from './reflectance.ts'
+import { joinRamps } from './ramps.ts'
 import { findSteps, smallestStepSeen } from './steps.ts'
 import { indexOf, pulseLengthOf, type Trace } from './trace.ts'
 
@@ -149,11 +150,11 @@ function lossChanges(
 ): Change[] {
   const near = tolerance(baseline, present)
   const smallest = smallestChange(baseline.trace, present.trace)
-  const steps = findSteps({ ...difference.search, smallest })
+  const steps = joinRamps(difference.search, findSteps({ ...difference.search, smallest }))
   const { from, to, gap } = difference.search
   const found = steps.flatMap((step, k): Change[] => {
-    const previous = k > 0 ? steps[k - 1]!.index + gap : from
-    const measured = difference.measure(step.index, previous, steps[k + 1]?.index ?? to)
+    const previous = k > 0 ? steps[k - 1]!.last + gap : from
+    const measured = difference.measure(step, previous, steps[k + 1]?.first ?? to)
     if (!measured) return []
     const { distance, distanceSigma, delta, deltaSigma } = measured
     if (distance > limit - near || Math.abs(delta) < Math.max(smallest, 3 * deltaSigma)) return []

@@ -3,6 +3,7 @@ import { edgeLead, type TraceAnalysis } from './analyze.ts'
 import { sigmaAt, SIGNAL_LOST_DB, type Noise } from './noise.ts'
 import { startOfTransition, type TransitionSearch } from './edge.ts'
 import { PrefixSums } from './prefixSums.ts'
+import type { Ramp } from './ramps.ts'
 import type { StepSearch } from './steps.ts'
 import { pulseLengthOf } from './trace.ts'
 
@@ -24,7 +25,7 @@ export interface Difference {
   distanceAt(index: number): number
   /** Added loss at a step: level before minus level after, from the stretches up to the neighbouring steps. */
   measure(
-    index: number,
+    step: Ramp,
     previous: number,
     next: number,
   ): {
@@ -92,8 +93,8 @@ export function differenceOf(
     search,
     indexAt,
     distanceAt,
-    measure: (index, previous, next) =>
-      measureStep({ ...search, from: previous, to: next }, transitions, values, use, index, spacing, distanceAt),
+    measure: (step, previous, next) =>
+      measureStep({ ...search, from: previous, to: next }, transitions, values, use, step, spacing, distanceAt),
   }
 }
 
@@ -195,26 +196,26 @@ function measureStep(
   transitions: TransitionSearch,
   values: Float64Array,
   use: Uint8Array,
-  index: number,
+  { first, last, index }: Ramp,
   spacing: number,
   distanceAt: (index: number) => number,
 ): ReturnType<Difference['measure']> {
   const { sums, noise, gap } = search
   const reach = Math.floor(MEASURING_REACH / spacing)
-  const left0 = Math.max(search.from, index + 1 - reach)
-  const right0 = index + gap
+  const left0 = Math.max(search.from, first + 1 - reach)
+  const right0 = last + gap
   const right1 = Math.min(search.to, right0 + reach)
-  const nLeft = sums.count(left0, index + 1)
+  const nLeft = sums.count(left0, first + 1)
   const nRight = right1 > right0 ? sums.count(right0, right1) : 0
   if (nLeft < 3 || nRight < 3) return null
-  const sigmaLeft = sigmaAt(noise, sums.center(left0, index + 1))
+  const sigmaLeft = sigmaAt(noise, sums.center(left0, first + 1))
   const sigmaRight = sigmaAt(noise, sums.center(right0, right1))
   if (!(sigmaLeft < SIGNAL_LOST_DB && sigmaRight < SIGNAL_LOST_DB)) return null
-  const delta = sums.mean(left0, index + 1) - sums.mean(right0, right1)
+  const delta = sums.mean(left0, first + 1) - sums.mean(right0, right1)
   const deltaSigma = Math.sqrt(
     sigmaLeft ** 2 * Math.min(1, noise.correlation / nLeft) + sigmaRight ** 2 * Math.min(1, noise.correlation / nRight),
   )
-  const masked = stretchOutOfUse(use, index, right0)
+  const masked = first === last ? stretchOutOfUse(use, index, right0) : null
   if (masked)
     return {
       distance: distanceAt(masked.from),
