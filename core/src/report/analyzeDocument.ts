@@ -48,7 +48,8 @@ export interface AnalyzeDocument {
 export function traceFacts(trace: TraceAnalysis['trace']): TraceFacts {
   return {
     wavelength: trace.wavelength,
-    pulseWidth: trace.pulseWidth * 1e9,
+    // The file holds whole nanoseconds: what seconds and back added is taken off.
+    pulseWidth: Math.round(trace.pulseWidth * 1e12) / 1e3,
     spacing: trace.spacing,
     points: trace.levels.length,
     groupIndex: trace.groupIndex,
