@@ -37,7 +37,7 @@ describe('noise told from a trace', () => {
   })
 
   it.each([0, 0.6, 0.9, 0.97])('that neighbours share (ρ = %f) is found: (1 + ρ)/(1 − ρ)', (keep) => {
-    // Variance of a mean of AR(1) noise, Priestley, Spectral Analysis and Time Series (1981).
+    // Variance of a mean of first-order autoregressive noise: the textbook formula, written from memory.
     const expected = (1 + keep) / (1 - keep)
     const { correlation } = estimateNoise(receiver(1e-5, keep, 3).levels, 120)
     expect(correlation / expected).toBeGreaterThan(0.7)
