@@ -1,71 +1,26 @@
-import { locateFaults, type Fault } from '../src/locate/index.ts'
-import { placeAt, buildThread } from '../src/plant/index.ts'
-import { pulseLength } from '../src/units/index.ts'
-import { fieldCase, shootFieldCase, type FieldCase, type FieldKind } from '../test/fieldCases.ts'
-import { LINK } from '../test/randomFault.ts'
+import { Piscina } from 'piscina'
+import type { FieldKind } from '../test/fieldCases.ts'
+import type { FieldOutcome, FieldTask, Outcome } from './fieldOutcome.ts'
 
-/** One true damage and the fault that was found for it, if any. */
-interface Outcome {
-  field: FieldCase
-  size: number
-  /** dB scatter of a point at the far end, from good to poor. */
-  noise: number
-  pulse: number
-  fault: Fault | null
-  error: number
-  covered: boolean
-  kind: FieldKind
-  atNode: boolean
-}
+const CAUSE_OF = ['break', 'crush', 'macrobend', 'bad-splice', 'connector', 'water'] as const
 
-const CAUSE_OF: Partial<Record<FieldKind, string>> = {
-  break: 'break',
-  crush: 'crush',
-  macrobend: 'macrobend',
-  'bad-splice': 'bad-splice',
-  connector: 'connector',
-  water: 'water',
-}
-
-/** Ground covered by a damage: a point, or the stretch of a spread one, chainages. */
-function stretchOf(field: FieldCase, k: number): [number, number] {
-  const damage = field.damages[k]!
-  const chainage = field.chainages[k]!
-  if (!damage.extent || !('fiber' in damage.at)) return [chainage, chainage]
-  const thread = buildThread(field.truth, LINK)
-  const ends = [damage.at.fiber, damage.at.fiber + damage.extent].map((at) => placeAt(thread, 'fiber', at).chainage)
-  return [Math.min(...ends), Math.max(...ends)]
-}
-
-function outcomesOf(field: FieldCase, wavelengths: readonly number[]): { outcomes: Outcome[]; false_: number } {
-  const result = locateFaults({ plant: field.records, linkId: LINK, ...shootFieldCase(field, wavelengths) })
-  const pulse = field.present.settings.pulseWidth!
-  const near = 30 + 2 * pulseLength(pulse, 1.468)
-  const claimed = new Set<Fault>()
-  const outcomes = field.damages.map((damage, k): Outcome => {
-    const [low, high] = stretchOf(field, k)
-    const away = (at: number) => Math.max(0, low - at, at - high)
-    const fault = result.faults.toSorted((a, b) => away(a.chainage) - away(b.chainage))[0] ?? null
-    const found = fault && away(fault.chainage) < near ? fault : null
-    if (found) claimed.add(found)
-    return {
-      field,
-      size: damage.breaks ? Infinity : typeof damage.loss === 'number' ? damage.loss : (damage.loss?.['1550'] ?? 0),
-      noise: field.present.farScatter,
-      pulse: pulse * 1e9,
-      fault: found,
-      error: found ? away(found.chainage) : NaN,
-      covered: !!found && found.interval95[0] - 0.5 <= high && low <= found.interval95[1] + 0.5,
-      kind: field.kind,
-      atNode: field.node !== null && k === 0,
-    }
+/** Runs seeds on all cores; results in the order of the seeds. */
+async function runSeeds(tasks: readonly FieldTask[]): Promise<FieldOutcome[]> {
+  const pool = new Piscina<FieldTask, FieldOutcome>({
+    filename: new URL('./fieldOutcome.ts', import.meta.url).href,
+    execArgv: ['--import', 'tsx'],
+    concurrentTasksPerWorker: 1,
+    idleTimeout: 60_000,
   })
-  const inStretch = (fault: Fault) =>
-    field.damages.some((_, k) => {
-      const [low, high] = stretchOf(field, k)
-      return fault.chainage > low - near && fault.chainage < high + near
-    })
-  return { outcomes, false_: result.faults.filter((fault) => !claimed.has(fault) && !inStretch(fault)).length }
+  try {
+    return await Promise.all(tasks.map((task) => pool.run(task)))
+  } finally {
+    await pool.destroy()
+  }
+}
+
+function seedsFrom(firstSeed: number, cases: number): number[] {
+  return Array.from({ length: cases }, (_, k) => firstSeed + k)
 }
 
 function percent(part: number, whole: number): string {
@@ -82,24 +37,24 @@ function table(title: string, groups: [string, Outcome[]][], line: (group: Outco
 }
 
 /** Prints detection, places, coverage and causes over fresh faults of all kinds, baseline and present from different instruments. */
-export function benchFieldFaults(cases: number, firstSeed: number, wavelengths: readonly number[]): void {
-  const all: Outcome[] = []
-  let withFalse = 0
-  for (let seed = firstSeed; seed < firstSeed + cases; seed++) {
-    const { outcomes, false_ } = outcomesOf(fieldCase(seed), wavelengths)
-    all.push(...outcomes)
-    if (false_ > 0) withFalse++
-  }
-  const found = all.filter((outcome) => outcome.fault)
+export async function benchFieldFaults(
+  cases: number,
+  firstSeed: number,
+  wavelengths: readonly number[],
+): Promise<void> {
+  const results = await runSeeds(seedsFrom(firstSeed, cases).map((seed) => ({ seed, wavelengths })))
+  const all = results.flatMap(({ outcomes }) => outcomes)
+  const withFalse = results.filter(({ falseFaults }) => falseFaults > 0)
+  const found = all.filter((outcome) => outcome.found)
   console.log(`\n${cases} cases from seed ${firstSeed} at ${wavelengths.join(' and ')} nm, ${all.length} faults`)
   console.log(`found near their place: ${percent(found.length, all.length)}`)
-  console.log(`cases with a false fault beside: ${percent(withFalse, cases)}`)
+  console.log(`cases with a false fault beside: ${percent(withFalse.length, cases)}`)
   const between = (of: (outcome: Outcome) => number, bounds: readonly number[], unit: string) =>
     bounds.slice(1).map((high, i): [string, Outcome[]] => {
       const low = bounds[i]!
       return [`${low} to ${high} ${unit}`, all.filter((outcome) => of(outcome) >= low && of(outcome) < high)]
     })
-  const seen = (group: Outcome[]) => percent(group.filter((one) => one.fault).length, group.length)
+  const seen = (group: Outcome[]) => percent(group.filter((one) => one.found).length, group.length)
   table(
     'detection by size',
     between((o) => o.size, [0, 0.15, 0.3, 0.6, 5], 'dB'),
@@ -111,7 +66,7 @@ export function benchFieldFaults(cases: number, firstSeed: number, wavelengths: 
     seen,
   )
   const placeLine = (group: Outcome[]) => {
-    const errors = group.filter((one) => one.fault).map((one) => one.error)
+    const errors = group.filter((one) => one.found).map((one) => one.error)
     errors.sort((a, b) => a - b)
     return `median ${quantile(errors, 0.5)} m, 95 % ${quantile(errors, 0.95)} m`
   }
@@ -130,51 +85,51 @@ export function benchFieldFaults(cases: number, firstSeed: number, wavelengths: 
   const inside = (group: Outcome[]) => percent(group.filter((one) => one.covered).length, group.length)
   console.log(`\n95 % intervals that hold the truth: between nodes ${inside(free)}, at nodes ${inside(nodes)}`)
   reliability(nodes)
+  for (const [name, group] of between((o) => o.pulse, [5, 100, 1000, 10_001], 'ns')) {
+    const placed = group.filter((one) => one.found && !one.atNode)
+    const widths = placed.map((one) => one.halfWidth).sort((a, b) => a - b)
+    console.log(
+      `  ${name.padEnd(18)} between nodes ${inside(placed)}; half an interval ${quantile(widths, 0.5)} m (median)`,
+    )
+  }
   if (wavelengths.length > 1) confusion(found)
-  for (const { field, kind, size, pulse } of all.filter((outcome) => !outcome.fault))
-    console.log(`not found: seed ${field.seed}, ${kind}, ${size.toFixed(2)} dB, ${pulse.toFixed(0)} ns`)
+  for (const { seed, falseFaults } of withFalse) console.log(`false beside: seed ${seed}, ${falseFaults}`)
+  for (const { seed, kind, size, pulse } of all.filter((outcome) => !outcome.found))
+    console.log(`not found: seed ${seed}, ${kind}, ${size.toFixed(2)} dB, ${pulse.toFixed(0)} ns`)
 }
 
 function reliability(nodes: readonly Outcome[]): void {
-  console.log('probability given to the true node, and how often a node given so much was the true one')
-  const given = nodes.flatMap(({ fault, field }) =>
-    fault!.places
-      .filter((place) => place.node !== undefined)
-      .map((place) => ({ p: place.probability, true_: place.node === field.node })),
-  )
+  console.log('probability given to a node, and how often a node given so much was the true one')
+  const given = nodes.flatMap((outcome) => outcome.nodes)
   for (const [low, high] of [
     [0, 0.1],
     [0.1, 0.5],
     [0.5, 0.9],
     [0.9, 1.01],
   ] as const) {
-    const group = given.filter(({ p }) => p >= low && p < high)
-    const mean = group.reduce((sum, { p }) => sum + p, 0) / Math.max(1, group.length)
+    const group = given.filter(({ probability }) => probability >= low && probability < high)
+    const mean = group.reduce((sum, { probability }) => sum + probability, 0) / Math.max(1, group.length)
     console.log(
-      `  ${low} to ${Math.min(1, high)}: given ${mean.toFixed(2)} on average, true in ${percent(group.filter(({ true_ }) => true_).length, group.length)}`,
+      `  ${low} to ${Math.min(1, high)}: given ${mean.toFixed(2)} on average, true in ${percent(group.filter(({ isTrue }) => isTrue).length, group.length)}`,
     )
   }
 }
 
 function confusion(found: readonly Outcome[]): void {
-  const kinds = Object.keys(CAUSE_OF) as FieldKind[]
-  const causes = [...new Set(found.map(({ fault }) => fault!.causes[0]?.cause ?? 'none'))].sort()
+  const kinds: readonly FieldKind[] = CAUSE_OF
+  const causes = [...new Set(found.map((outcome) => outcome.likeliestCause))].sort()
   console.log(`\nlikeliest cause by true kind\n  ${''.padEnd(12)}${causes.map((cause) => cause.padStart(12)).join('')}`)
   for (const kind of kinds) {
     const group = found.filter((outcome) => outcome.kind === kind)
-    const counts = causes.map((cause) => group.filter(({ fault }) => fault!.causes[0]?.cause === cause).length)
+    const counts = causes.map((cause) => group.filter((outcome) => outcome.likeliestCause === cause).length)
     console.log(`  ${kind.padEnd(12)}${counts.map((count) => String(count).padStart(12)).join('')}`)
   }
 }
 
 /** Prints how many re-measurements of sound links show a fault, with the upper confidence limit (Clopper-Pearson, 95 %). */
-export function benchNoChange(cases: number, firstSeed: number): void {
-  const withFault: number[] = []
-  for (let seed = firstSeed; seed < firstSeed + cases; seed++) {
-    const field = fieldCase(seed, 'none')
-    const { faults } = locateFaults({ plant: field.records, linkId: LINK, ...shootFieldCase(field) })
-    if (faults.length > 0) withFault.push(seed)
-  }
+export async function benchNoChange(cases: number, firstSeed: number): Promise<void> {
+  const tasks = seedsFrom(firstSeed, cases).map((seed): FieldTask => ({ seed, wavelengths: [1550], kind: 'none' }))
+  const withFault = (await runSeeds(tasks)).filter(({ falseFaults }) => falseFaults > 0).map(({ seed }) => seed)
   console.log(
     `\n${cases} re-measurements without a change: a false fault in ${percent(withFault.length, cases)}, upper 95 % limit ${(100 * upperLimit(withFault.length, cases)).toFixed(2)} %`,
   )

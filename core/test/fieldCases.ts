@@ -45,7 +45,6 @@ const SHAPES: PulseShape[] = ['rectangular', 'raised-cosine', 'trailing']
 /** Pulses from 5 ns to 10 µs, drawn evenly on a logarithmic scale; links grow with the pulse. */
 export function fieldCase(seed: number, kind?: FieldKind): FieldCase {
   const random = seededRandom(seed * 6007 + 101)
-  for (let i = 0; i < 8; i++) random.uniform()
   const pulse = 5e-9 * 2000 ** random.uniform()
   const lengthFactor = Math.min(5, Math.max(0.6, (pulse * 1e9) ** 0.33 / 2.2))
   const truth = randomPlant(random, lengthFactor)

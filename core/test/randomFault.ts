@@ -103,7 +103,6 @@ export function recordsOf(truth: PlantBundle, random: Random): PlantBundle {
 /** A fault of one of three kinds at a random place, with random instrument settings. */
 export function randomFaultCase(seed: number): FaultCase {
   const random = seededRandom(seed * 7919 + 13)
-  for (let i = 0; i < 8; i++) random.uniform()
   const truth = randomPlant(random)
   const records = recordsOf(truth, random)
   const thread = buildThread(truth, LINK)

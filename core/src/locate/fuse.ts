@@ -48,7 +48,9 @@ function combinedPlace(calibration: Calibration, group: readonly Candidate[]): {
     group.map((candidate) => candidate.fiber),
     covariance,
   )
-  // Shots that agree less well than they should widen the interval (Birge's ratio).
-  const birge = group.length > 1 ? Math.max(1, Math.sqrt(chi2 / (group.length - 1))) : 1
+  // Shots that disagree by more than chance (two standard deviations of chi-squared) widen the interval by Birge's ratio.
+  const spare = group.length - 1
+  const disagree = spare > 0 && chi2 > spare + 2 * Math.sqrt(2 * spare)
+  const birge = disagree ? Math.sqrt(chi2 / spare) : 1
   return { fiber: value, sigma: sigma * birge }
 }

@@ -64,11 +64,29 @@ function farEnd(
   const expected = start.distance + length
   const slack = near + 4 * FACTOR_SIGMA * length + 10
   if (receive === 0) return seenEnd && Math.abs(seenEnd.distance - expected) < slack ? markOf(seenEnd) : null
-  const predicted = receive !== null && seenEnd ? seenEnd.distance - receive : expected
-  if (Math.abs(predicted - expected) > slack) return null
-  const found = nearestReflective(events, predicted, receive !== null && seenEnd ? near + 0.02 * receive : slack)
-  if (found) return markOf(found)
-  return receive !== null && seenEnd ? { distance: predicted, sigma: 1 + 0.005 * receive } : null
+  if (receive === null || !seenEnd) {
+    const found = nearestReflective(events, expected, slack)
+    return found ? markOf(found) : null
+  }
+  // The link's last connection and the cord's own end belong together: the pair that fits record and cord best.
+  const cordSlack = near + 0.02 * receive
+  const marks = events.filter((event) => event.kind === 'reflective' || event.kind === 'end')
+  const pairs = marks.flatMap((connection) =>
+    marks.map((cordEnd) => ({
+      connection,
+      miss: Math.hypot(
+        (connection.distance - expected) / slack,
+        (cordEnd.distance - connection.distance - receive) / cordSlack,
+      ),
+      fits:
+        Math.abs(connection.distance - expected) < slack &&
+        Math.abs(cordEnd.distance - connection.distance - receive) < cordSlack,
+    })),
+  )
+  const best = pairs.filter((pair) => pair.fits).sort((a, b) => a.miss - b.miss)[0]
+  if (best) return markOf(best.connection)
+  const predicted = seenEnd.distance - receive
+  return Math.abs(predicted - expected) < slack ? { distance: predicted, sigma: 1 + 0.005 * receive } : null
 }
 
 /** The launch connection when only it can be told: the first reflection, or the port without any. */

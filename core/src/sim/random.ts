@@ -8,8 +8,12 @@ export interface Random {
   normal(): number
 }
 
+/** The generator's first numbers still show the few bits that a seed sets: so many are thrown away. */
+const WARM_UP = 64
+
 export function seededRandom(seed: number): Random {
   const generator = xoroshiro128plus(seed | 0)
+  for (let i = 0; i < WARM_UP; i++) generator.next()
   let spare: number | null = null
   const uniform = () => (generator.next() >>> 0) / 2 ** 32
   return {

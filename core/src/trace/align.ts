@@ -15,7 +15,7 @@ export interface Alignment {
 /** Offsets beyond this can't be a difference of cords, m. */
 const LARGEST_OFFSET = 3000
 /** Two instruments place the same edge differently by about this part of their pulses, one standard deviation. */
-const EDGE_PART = 0.07
+const EDGE_PART = 0.03
 
 /**
  * Aligns two traces of one fiber by the events that they share.

@@ -58,6 +58,9 @@ const FAINTEST_REFLECTION_DB = -65
  */
 const SMALLEST_CHANGE_DB = { same: 0.02, different: 0.05 }
 
+/** Chance of a false step in one comparison: a link is compared from two ends at several wavelengths at a time. */
+const FALSE_ALARM = 0.002
+
 function smallestChange(baseline: Trace, present: Trace): number {
   const alike =
     baseline.instrument === present.instrument &&
@@ -150,7 +153,7 @@ function lossChanges(
 ): Change[] {
   const near = tolerance(baseline, present)
   const smallest = smallestChange(baseline.trace, present.trace)
-  const steps = joinRamps(difference.search, findSteps({ ...difference.search, smallest }))
+  const steps = joinRamps(difference.search, findSteps({ ...difference.search, smallest, falseAlarm: FALSE_ALARM }))
   const { from, to, gap } = difference.search
   const found = steps.flatMap((step, k): Change[] => {
     const previous = k > 0 ? steps[k - 1]!.last + gap : from
@@ -308,7 +311,7 @@ function detectionLimits(
     const [a, b] = [bounds[k]!, bounds[k + 1]!]
     const half = (b - a) / 2 - search.gap
     if (half < 4 || !(sigmaAt(search.noise, (a + b) / 2) < SIGNAL_LOST_DB)) continue
-    const loss = smallestStepSeen(search, (a + b) / 2, half)
+    const loss = smallestStepSeen({ ...search, falseAlarm: FALSE_ALARM }, (a + b) / 2, half)
     limits.push({
       from: distanceAt(a),
       to: distanceAt(b),

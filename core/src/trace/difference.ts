@@ -83,7 +83,11 @@ export function differenceOf(
   const transitions: TransitionSearch = {
     ...search,
     pulsePoints: pulse / spacing,
-    response: { middle: own.middle * inGrid, settled: Math.max(own.settled * inGrid, gap) },
+    response: {
+      middle: own.middle * inGrid,
+      middleSigma: own.middleSigma * inGrid,
+      settled: Math.max(own.settled * inGrid, gap),
+    },
   }
   return {
     firstDistance,
@@ -105,6 +109,7 @@ interface Resampler {
   to: number
   /** Correlation of neighbouring points on a grid of the given spacing. */
   correlation(grid: number): number
+  degreesOfFreedom: number
   /** Adds the levels, times a sign, to a grid: interpolated, or averaged where the grid is coarser. */
   addTo(values: Float64Array, gridFrom: number, grid: number, sign: 1 | -1): void
   sigma(at: number, width: number): number
@@ -117,6 +122,7 @@ function resampler(analysis: TraceAnalysis, scale: number, offset: number): Resa
   const index = (at: number) => (at - first) / spacing
   return {
     spacing,
+    degreesOfFreedom: working.noise.degreesOfFreedom,
     correlation: (grid) => Math.max(1, (working.noise.correlation * spacing) / grid),
     from: first + working.from * spacing,
     to: first + working.to * spacing,
@@ -160,7 +166,12 @@ function combinedNoise(
     blocks[k] = Math.hypot(b.sigma(at, spacing), p.sigma(at, spacing))
   }
   // Interpolating between points ties neighbours together, on top of what each receiver does.
-  return { blockSize, blocks, correlation: 0.5 + Math.max(b.correlation(spacing), p.correlation(spacing)) }
+  return {
+    blockSize,
+    blocks,
+    correlation: 0.5 + Math.max(b.correlation(spacing), p.correlation(spacing)),
+    degreesOfFreedom: Math.min(b.degreesOfFreedom, p.degreesOfFreedom),
+  }
 }
 
 /** Transitions differ when the pulses do, and a reflection's edge never lands on the same points twice. */

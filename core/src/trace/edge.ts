@@ -48,7 +48,7 @@ export function startOfTransition(
     const light = sigmaAt(noise, start) * Math.sqrt(meanVariance(noise, points)) * points
     sigma = Math.min(right - left, Math.hypot(0.29, light / Math.max(Math.abs(found.rise), 1e-3)))
   }
-  return { start, sigma }
+  return { start, sigma: Math.hypot(sigma, response.middleSigma) }
 }
 
 function middleOfTransition(

@@ -76,7 +76,11 @@ export function findFiberEnd(
   for (let i = zone0; i < lost; i++) light += Math.min(2, powerFromDisplayLevel(levels[i]! - base(i)))
   const middle = zone0 + light - 0.5
   const points = lost - zone0
-  const edgeSigma = Math.hypot(0.4, (Math.sqrt(meanVariance(noise, points)) * points * sigma) / 2.17)
+  const edgeSigma = Math.hypot(
+    0.4,
+    response.middleSigma,
+    (Math.sqrt(meanVariance(noise, points)) * points * sigma) / 2.17,
+  )
   return { start: middle - response.middle + 0.5, startSigma: edgeSigma, lost, peak: null }
 }
 

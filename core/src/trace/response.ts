@@ -7,6 +7,8 @@ import type { PrefixSums } from './prefixSums.ts'
 export interface Response {
   /** From where an edge begins (half height of a reflection's rise) to the middle of the light of the pulse. */
   middle: number
+  /** Standard uncertainty of the middle: with it every step of the trace may be shifted. */
+  middleSigma: number
   /** From where an edge begins until the change is complete but for a few per cent. */
   settled: number
 }
@@ -14,9 +16,23 @@ export interface Response {
 const FEWEST_POINTS = 4
 const LEAST_HEIGHT_DB = 0.7
 
-/** What the nominal pulse says: a rectangle with a rounded edge. */
+/**
+ * The middle of a pulse whose shape is not known, in pulse lengths: 0.5 for a rectangle, 0.7 for a source that switches
+ * off slowly before a slow receiver (judgement).
+ */
+const TYPICAL_MIDDLE = 0.56
+const TYPICAL_MIDDLE_SIGMA = 0.1
+/** What a reflection tells of the pulse is disturbed by so much of the fiber's own light beside it. */
+const DISTURBANCE = 0.1
+const SHAPE_SIGMA = 0.02
+
+/** What the nominal pulse says when no reflection shows its shape. */
 export function nominalResponse(pulsePoints: number): Response {
-  return { middle: pulsePoints / 2, settled: 1.3 * pulsePoints + 2 }
+  return {
+    middle: TYPICAL_MIDDLE * pulsePoints,
+    middleSigma: TYPICAL_MIDDLE_SIGMA * pulsePoints,
+    settled: 1.3 * pulsePoints + 2,
+  }
 }
 
 /**
@@ -40,7 +56,13 @@ export function measuredResponse(
     if (!best || measured.quality > best.quality) best = { response: measured, quality: measured.quality }
   }
   if (!best || best.quality < 30) return nominal
-  return { middle: best.response.middle, settled: Math.max(best.response.settled, pulsePoints + 2) }
+  const { response } = best
+  const [prior, own] = [nominal.middleSigma ** -2, response.middleSigma ** -2]
+  return {
+    middle: (nominal.middle * prior + response.middle * own) / (prior + own),
+    middleSigma: 1 / Math.sqrt(prior + own),
+    settled: Math.max(response.settled, pulsePoints + 2),
+  }
 }
 
 function shapeOf(
@@ -74,5 +96,10 @@ function shapeOf(
     if (gathered < 0.98 * light) settled = i + 1
   }
   const scatter = powerSigmaAt(noise, from) * Math.sqrt(noise.correlation * (to - from))
-  return { middle: moment / light, settled: settled - peak.start + 1, quality: light / Math.max(scatter, 1e-30) }
+  return {
+    middle: moment / light,
+    middleSigma: pulsePoints * Math.hypot(SHAPE_SIGMA, DISTURBANCE / (powerFromDisplayLevel(peak.height) - 1)),
+    settled: settled - peak.start + 1,
+    quality: light / Math.max(scatter, 1e-30),
+  }
 }

@@ -1,3 +1,3 @@
 export { SPEED_OF_LIGHT, delayFromDistance, distanceFromDelay, pulseLength } from './light.ts'
 export { dbmFromMilliwatts, displayLevel, lossFromPowers, milliwattsFromDbm, powerFromDisplayLevel } from './decibel.ts'
-export { normalCumulative, upperTailQuantile } from './normal.ts'
+export { normalCumulative, studentQuantile, upperTailQuantile } from './normal.ts'

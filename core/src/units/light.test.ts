@@ -11,6 +11,7 @@ import {
   powerFromDisplayLevel,
   pulseLength,
   SPEED_OF_LIGHT,
+  studentQuantile,
   upperTailQuantile,
 } from './index.ts'
 
@@ -66,5 +67,15 @@ describe('normal distribution', () => {
 
   it.each([-2.5, -1, 0, 0.3, 1.96])('cumulative probability at %f agrees with the statistics package', (z) => {
     expect(normalCumulative(z)).toBeCloseTo(cumulativeStdNormalProbability(z), 3)
+  })
+
+  // Student's t, one-sided, from the published tables (values from memory).
+  it.each([
+    [2.3263, 30, 2.457],
+    [2.3263, 60, 2.39],
+    [3.0902, 30, 3.385],
+    [3.0902, 120, 3.16],
+  ])('Student’s quantile for z = %f and %i degrees of freedom is %f', (z, degrees, t) => {
+    expect(Math.abs(studentQuantile(z, degrees) / t - 1)).toBeLessThan(0.005)
   })
 })
