@@ -1,4 +1,5 @@
 import type { TraceFacts } from '@cold-thread/core/report'
+import type { FiberReading } from '@cold-thread/core/survey'
 import { z } from 'zod'
 import { cordLength, direction, id, instant, wavelengthNm } from './common.ts'
 
@@ -67,3 +68,94 @@ export const simulatedShot = z.object({
   minutes: z.number().min(0.1).max(30).optional(),
 })
 export type SimulatedShot = z.infer<typeof simulatedShot>
+
+/** What goes with a file of a cable survey: the fiber is a number in the link's first cable, as seen from that end. */
+export const surveyUpload = z.object({
+  fileName: z.string().min(1).max(255),
+  fiber: z.coerce.number().int().min(1).max(10_000),
+  direction,
+  launchCord: z.coerce.number().min(0).max(5000).optional(),
+  receiveCord: z.coerce.number().min(0).max(5000).optional(),
+})
+export type SurveyUpload = z.infer<typeof surveyUpload>
+
+const fiberReading = z.object({
+  fiber: z.number().int(),
+  direction,
+  wavelength: z.number(),
+  compared: z.boolean(),
+  seenTo: z.number(),
+  pulseLength: z.number(),
+  changes: z.array(
+    z.object({
+      measured: z.number(),
+      sigma: z.number(),
+      breaks: z.boolean(),
+      loss: z.number().nullable(),
+      lossSigma: z.number().nullable(),
+      reflects: z.boolean(),
+    }),
+  ),
+}) satisfies z.ZodType<FiberReading>
+
+/** A stored file of a cable survey, and what it says of its fiber. */
+export const surveyReading = z
+  .object({ traceId: id, fileName: z.string(), addedAt: instant, addedBy: z.string(), reading: fiberReading })
+  .meta({ id: 'SurveyReading' })
+export type SurveyReading = z.infer<typeof surveyReading>
+
+const groundPair = z.tuple([z.number(), z.number()])
+
+/** All fibers of a cable together. */
+export const cableSurvey = z
+  .object({
+    cable: z.string(),
+    groups: z.array(
+      z.object({
+        number: z.number().int(),
+        word: z.enum(['tube', 'module', 'bundle']),
+        color: z.string().nullable(),
+        first: z.number().int(),
+        last: z.number().int(),
+      }),
+    ),
+    fibers: z.array(
+      z.object({
+        fiber: z.number().int(),
+        state: z.enum(['sound', 'lossy', 'broken']),
+        compared: z.boolean(),
+        litFrom: z.number().nullable(),
+        litTo: z.number().nullable(),
+        damages: z.array(z.object({ ground: z.number(), loss: z.number().nullable() })),
+      }),
+    ),
+    places: z.array(
+      z.object({
+        fibers: z.array(z.number().int()),
+        breaks: z.boolean(),
+        loss: z.number().nullable(),
+        chainage: z.number(),
+        ground: z.number(),
+        interval95: groundPair,
+        places: z.array(
+          z.object({
+            node: z.string().optional(),
+            cable: z.string().optional(),
+            from: z.number(),
+            to: z.number(),
+            probability: z.number(),
+          }),
+        ),
+        extent: groundPair,
+        pattern: z.string(),
+        whole: z.array(z.number().int()),
+        partly: z.array(z.number().int()),
+        meaning: z.string(),
+        first: z.string(),
+        withoutBaseline: z.number().int(),
+      }),
+    ),
+    missing: z.array(z.number().int()),
+  })
+  .meta({ id: 'CableSurvey' })
+export type CableSurveyRecord = z.infer<typeof cableSurvey>

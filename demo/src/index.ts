@@ -1,2 +1,3 @@
 export { DEMO_DAMAGES, DEMO_SIGN_INS, demoData, shootBothWays } from './data.ts'
 export { OTTERMERE } from './plant.ts'
+export { SURVEY, surveyFiles } from './survey.ts'

@@ -21,6 +21,7 @@ import { plantRoutes } from './routes/plant.ts'
 import { proofRoutes } from './routes/proof.ts'
 import { answers, type App } from './routes/schema.ts'
 import { sessionRoutes } from './routes/session.ts'
+import { surveyRoutes } from './routes/surveys.ts'
 import { traceRoutes } from './routes/traces.ts'
 
 export interface AppOptions {
@@ -82,6 +83,7 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
   plantRoutes(app)
   calloutRoutes(app)
   traceRoutes(app, jobs)
+  surveyRoutes(app, jobs)
   proofRoutes(app, jobs)
   if (config.webFolder !== undefined) await serveWeb(app, config.webFolder)
   return app

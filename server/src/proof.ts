@@ -2,10 +2,10 @@ import type { Observation, VerdictRecord } from '@cold-thread/contract'
 import { createHash } from 'node:crypto'
 import { TraceRow, WithdrawalRow } from './db/models.ts'
 import type { JobPool } from './jobs/pool.ts'
-import type { StoredShot } from './jobs/tasks.ts'
 import { findCallout } from './stores/callouts.ts'
 import { listObservations } from './stores/observations.ts'
 import { requirePlant } from './stores/plants.ts'
+import { toStoredShot } from './stores/traces.ts'
 
 /**
  * The verdict on a callout, computed by the server from what is stored, with a hash over all evidence it rests on:
@@ -35,8 +35,8 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
   const proof = await jobs.run('prove', {
     plant,
     linkId: callout.linkId,
-    baseline: baseline.map(toShot),
-    after: after.map(toShot),
+    baseline: baseline.map(toStoredShot),
+    after: after.map(toStoredShot),
     newJoints: newJointsIn(observations),
     rules,
   })
@@ -60,14 +60,4 @@ function newJointsIn(observations: readonly Observation[]): number[] {
 /** A later trace of the same direction and wavelength replaces an earlier one. */
 function latest(rows: readonly TraceRow[]): TraceRow[] {
   return [...new Map(rows.map((row) => [`${row.direction} ${row.facts.wavelength}`, row])).values()]
-}
-
-function toShot(row: TraceRow): StoredShot {
-  return {
-    name: row.fileName,
-    direction: row.direction,
-    launch: row.launchCord,
-    receive: row.receiveCord,
-    content: row.content,
-  }
 }

@@ -15,15 +15,27 @@ const INDEXES: [TableName, string[]][] = [
   ['observations', ['calloutId', 'receivedAt']],
 ]
 
+const FIRST_TABLES = TABLE_NAMES.filter((table) => table !== 'survey_traces')
+
 const MIGRATIONS: readonly Migration[] = [
   {
     name: '0001-first-tables',
     async up(queries) {
-      for (const table of TABLE_NAMES) await queries.createTable(table, copyColumns(table) as never)
+      for (const table of FIRST_TABLES) await queries.createTable(table, copyColumns(table) as never)
       for (const [table, columns] of INDEXES) await queries.addIndex(table, columns)
     },
     async down(queries) {
-      for (const table of [...TABLE_NAMES].reverse()) await queries.dropTable(table)
+      for (const table of [...FIRST_TABLES].reverse()) await queries.dropTable(table)
+    },
+  },
+  {
+    name: '0002-cable-surveys',
+    async up(queries) {
+      await queries.createTable('survey_traces', copyColumns('survey_traces') as never)
+      await queries.addIndex('survey_traces', ['calloutId', 'fiber'])
+    },
+    async down(queries) {
+      await queries.dropTable('survey_traces')
     },
   },
 ]

@@ -2,6 +2,7 @@ import type { LogEntry, Role, TraceRole } from '@cold-thread/contract'
 import type { Direction, PlantBundle } from '@cold-thread/core/plant'
 import type { Proof } from '@cold-thread/core/prove'
 import type { TraceFacts } from '@cold-thread/core/report'
+import type { FiberReading } from '@cold-thread/core/survey'
 import type { Damage } from '@cold-thread/core/sim'
 import type { TraceWarning } from '@cold-thread/core/trace'
 import { DataTypes, Model, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
@@ -61,6 +62,20 @@ export class TraceRow extends Model<InferAttributes<TraceRow>, InferCreationAttr
   declare facts: TraceFacts
   declare warnings: TraceWarning[]
   declare simulated: boolean
+  declare addedAt: Date
+  declare addedBy: string
+}
+
+/** A trace file of a cable survey with what it says of its fiber. */
+export class SurveyRow extends Model<InferAttributes<SurveyRow>, InferCreationAttributes<SurveyRow>> {
+  declare id: string
+  declare calloutId: string
+  declare fiber: number
+  declare direction: Direction
+  declare fileName: string
+  declare sha256: string
+  declare content: Buffer
+  declare reading: FiberReading
   declare addedAt: Date
   declare addedBy: string
 }
@@ -147,6 +162,18 @@ export const TABLES = {
     addedAt: instant,
     addedBy: name(100),
   },
+  survey_traces: {
+    id: uuidKey,
+    calloutId: uuid,
+    fiber: { type: DataTypes.INTEGER, allowNull: false },
+    direction: name(2),
+    fileName: name(255),
+    sha256: name(64),
+    content: { type: DataTypes.BLOB('long'), allowNull: false },
+    reading: json,
+    addedAt: instant,
+    addedBy: name(100),
+  },
   withdrawals: { traceId: uuidKey, at: instant, by: name(100) },
   observations: {
     id: uuidKey,
@@ -174,6 +201,7 @@ const MODELS = {
   plants: PlantRow,
   callouts: CalloutRow,
   traces: TraceRow,
+  survey_traces: SurveyRow,
   withdrawals: WithdrawalRow,
   observations: ObservationRow,
   sign_offs: SignOffRow,

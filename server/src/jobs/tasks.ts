@@ -1,8 +1,9 @@
 import type { TraceRole } from '@cold-thread/contract'
 import { proveRepair, type Proof } from '@cold-thread/core/prove'
-import type { Shot } from '@cold-thread/core/locate'
+import { calibrate, type Shot } from '@cold-thread/core/locate'
 import type { Direction, PlantBundle } from '@cold-thread/core/plant'
 import { traceFacts, type TraceFacts } from '@cold-thread/core/report'
+import { readFiber, surveyCable, type CableSurvey, type FiberReading } from '@cold-thread/core/survey'
 import {
   plantBehindRecords,
   repaired,
@@ -64,6 +65,28 @@ export interface ProveTask {
   rules?: string | undefined
 }
 
+export interface ReadFiberTask {
+  plant: PlantBundle
+  linkId: string
+  fiber: number
+  present: StoredShot
+  /** The fiber's own baselines. */
+  baselines: StoredShot[]
+}
+
+export interface SurveyTask {
+  plant: PlantBundle
+  linkId: string
+  cableId: string
+  readings: FiberReading[]
+  /** Of the link, to calibrate its records with. */
+  baselines: StoredShot[]
+}
+
+function toShot({ content, ...shot }: StoredShot): Shot {
+  return { ...shot, analysis: analyzeTrace(decodeTrace(content)) }
+}
+
 const CONDITION = { baseline: 'BC', present: 'CC', after: 'RC' } as const
 
 function damagesOf({ role, damages }: SimulateTask, seed: number): Damage[] {
@@ -108,11 +131,19 @@ export const TASKS = {
     return { content, launch, receive }
   },
 
+  /** What one trace of a cable survey says of its fiber; refuses what is no trace. */
+  readFiber({ plant, linkId, fiber, present, baselines }: ReadFiberTask): FiberReading {
+    return readFiber(plant, linkId, fiber, toShot(present), baselines.map(toShot))
+  },
+
+  /** All fibers of a cable together, placed by the link's calibrated records. */
+  survey({ plant, linkId, cableId, readings, baselines }: SurveyTask): CableSurvey {
+    const cable = plant.cables.find((candidate) => candidate.id === cableId)
+    if (!cable) throw new RangeError(`there is no cable "${cableId}"`)
+    return surveyCable(cable, readings, calibrate(plant, linkId, baselines.map(toShot)))
+  },
+
   prove(task: ProveTask): Proof {
-    const toShot = ({ content, ...shot }: StoredShot): Shot => ({
-      ...shot,
-      analysis: analyzeTrace(decodeTrace(content)),
-    })
     return proveRepair({
       plant: task.plant,
       linkId: task.linkId,

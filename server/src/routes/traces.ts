@@ -8,6 +8,7 @@ import { accountOf, EVERYBODY, FIELD, FIELD_AND_RECORDS, RECORDS } from '../plug
 import { findCallout, requireOpen } from '../stores/callouts.ts'
 import { requirePlant } from '../stores/plants.ts'
 import { addTrace, baselinesOf, traceContent, tracesOf, withdrawTrace, type NewTrace } from '../stores/traces.ts'
+import { bodyOf } from './body.ts'
 import { answers, type App } from './schema.ts'
 
 const ofCallout = z.object({ id })
@@ -169,10 +170,4 @@ export function traceRoutes(app: App, jobs: JobPool): void {
     },
     (request) => withdrawTrace(request.params.traceId, accountOf(request).displayName, new Date()),
   )
-}
-
-function bodyOf(body: unknown): Buffer {
-  if (!Buffer.isBuffer(body))
-    throw new AppError('invalid-request', 'send the trace file itself as application/octet-stream', 'body')
-  return body
 }

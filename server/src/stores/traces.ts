@@ -2,6 +2,7 @@ import type { TraceRecord } from '@cold-thread/contract'
 import { Op, type InferCreationAttributes, type WhereOptions } from 'sequelize'
 import { TraceRow, WithdrawalRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
+import type { StoredShot } from '../jobs/tasks.ts'
 import { requireOpen } from './callouts.ts'
 import { createOnce } from './idempotent.ts'
 
@@ -50,6 +51,23 @@ export function baselinesOf(linkId: string): Promise<TraceRecord[]> {
 /** The callout's own traces and its link's baselines. */
 export function tracesOf(calloutId: string, linkId: string): Promise<TraceRecord[]> {
   return findRecords({ [Op.or]: [{ calloutId }, { linkId, role: 'baseline', calloutId: null }] })
+}
+
+/** A stored trace as the jobs take it. */
+export function toStoredShot(row: TraceRow): StoredShot {
+  return {
+    name: row.fileName,
+    direction: row.direction,
+    launch: row.launchCord,
+    receive: row.receiveCord,
+    content: row.content,
+  }
+}
+
+/** Files of a link's standing baselines. */
+export async function storedBaselines(linkId: string): Promise<StoredShot[]> {
+  const standing = (await baselinesOf(linkId)).filter((record) => !record.withdrawn)
+  return (await TraceRow.findAll({ where: { id: standing.map((record) => record.id) } })).map(toStoredShot)
 }
 
 export type NewTrace = InferCreationAttributes<TraceRow>

@@ -1,0 +1,38 @@
+import { colorOfPosition, isColorOrder } from '../fiber/colors.ts'
+import type { Cable } from '../plant/types.ts'
+
+/** A tube, bundle or ribbon of a cable with its fibers. */
+export interface FiberGroup {
+  /** From 1. */
+  number: number
+  /** What the cable's construction calls it. */
+  word: 'tube' | 'module' | 'bundle'
+  /** Its colour in words, as in “black with yellow tracer”; null beyond the colour order. */
+  color: string | null
+  /** First and last fiber, numbers in the cable. */
+  first: number
+  last: number
+}
+
+/** The groups of a cable in order. */
+export function groupsOf(cable: Pick<Cable, 'fiberCount' | 'tubeSize' | 'construction' | 'colorOrder'>): FiberGroup[] {
+  const size = Math.max(1, Math.min(cable.tubeSize, cable.fiberCount))
+  const word = cable.construction.includes('ribbon')
+    ? 'bundle'
+    : cable.construction.includes('module')
+      ? 'module'
+      : 'tube'
+  return Array.from({ length: Math.ceil(cable.fiberCount / size) }, (_, k) => ({
+    number: k + 1,
+    word,
+    color: colorInWords(k + 1, cable.colorOrder),
+    first: k * size + 1,
+    last: Math.min(cable.fiberCount, (k + 1) * size),
+  }))
+}
+
+function colorInWords(position: number, order: string): string | null {
+  if (!isColorOrder(order) || position > 24) return null
+  const { color, tracer } = colorOfPosition(position, order)
+  return tracer === null ? color : `${color} with ${tracer} tracer`
+}
