@@ -1,4 +1,5 @@
 // Takes the pictures of docs/screenshots from a running demo: npm run screenshots -- http://127.0.0.1:8460 [folder]
+import { surveyFiles } from '@cold-thread/demo'
 import { chromium, type Page } from '@playwright/test'
 import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
@@ -38,6 +39,27 @@ const VIEWS: View[] = [
   },
   { name: 'locate-dark', size: WIDE, dark: true, go: (page) => openCallout(page, 'Flood telemetry', 'Locate') },
   { name: 'locate-phone', size: PHONE, go: (page) => openCallout(page, 'Office network', 'Locate') },
+  {
+    name: 'cable-survey',
+    size: WIDE,
+    go: async (page) => {
+      await page.getByRole('button', { name: 'New callout' }).click()
+      await page.getByRole('combobox', { name: 'Link' }).click()
+      await page.getByRole('option', { name: /Visitor centre to gauge house/ }).click()
+      await page.getByLabel('What is wrong').fill('Several circuits of cable OT-4 are down')
+      await page.getByRole('button', { name: 'Open the callout' }).click()
+      await page.getByRole('link', { name: 'Survey the cable' }).click()
+      const files = surveyFiles(new Date('2026-03-01T05:10:00Z')).map(({ fileName, content }) => ({
+        name: fileName,
+        mimeType: 'application/octet-stream',
+        buffer: Buffer.from(content),
+      }))
+      await page.getByLabel('Trace files of the cable').setInputFiles(files)
+      await page.getByRole('button', { name: /^Send/ }).click({ timeout: 60_000 })
+      await page.getByRole('heading', { name: 'What is hit' }).waitFor({ timeout: 120_000 })
+      await page.waitForTimeout(800)
+    },
+  },
   { name: 'join', size: WIDE, go: (page) => openCallout(page, 'Office network', 'Join') },
   { name: 'join-phone', size: PHONE, dark: true, go: (page) => openCallout(page, 'Office network', 'Join') },
   { name: 'prove', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry', 'Prove') },

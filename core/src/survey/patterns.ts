@@ -13,7 +13,8 @@ export type SurveyPattern =
 
 /**
  * What a pattern means and what to do first: common practice. A cut takes all at one place, a pull breaks fibers at
- * places far apart, one tube alone points to a closure or tray; at a panel dirt comes first.
+ * places far apart, one tube alone points to a closure or tray; at a panel dirt comes first. “Group” stands for what the
+ * cable has: tubes, modules or bundles.
  */
 export const PATTERN_MEANINGS: Record<SurveyPattern, { meaning: string; first: string }> = {
   'whole-cable': {

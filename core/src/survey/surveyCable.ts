@@ -23,7 +23,7 @@ export interface SurveyedFiber {
 export interface SurveyPlace {
   fibers: number[]
   breaks: boolean
-  /** Median of the added losses, dB; null for breaks. */
+  /** Median added loss of the fibers that still carry light, dB; null when there is none. */
   loss: number | null
   chainage: number
   ground: number
@@ -166,12 +166,13 @@ function placeOf(
   const { chainage, interval95, places } = summarize(posterior)
   const inRun = posterior.cells.reduce((sum, cell) => sum + (cell.node === null ? cell.weight : 0), 0)
   const { pattern, whole, partly } = patternOf({ ...facts, atNode: inRun < 0.5 })
+  const word = groups[0]!.word
   const losses = cluster.flatMap((hit) => (hit.loss === null ? [] : [hit.loss])).sort((a, b) => a - b)
   const grounds = cluster.map((hit) => groundAt(hit.place))
   return {
     fibers,
     breaks,
-    loss: breaks || losses.length === 0 ? null : losses[losses.length >> 1]!,
+    loss: losses[losses.length >> 1] ?? null,
     chainage,
     ground: groundOf(thread, { chainage }) ?? groundAt(mean),
     interval95,
@@ -180,7 +181,8 @@ function placeOf(
     pattern,
     whole,
     partly,
-    ...PATTERN_MEANINGS[pattern],
+    meaning: PATTERN_MEANINGS[pattern].meaning.replaceAll('group', word),
+    first: PATTERN_MEANINGS[pattern].first.replaceAll('group', word),
     withoutBaseline: new Set(cluster.filter((hit) => !hit.compared).map((hit) => hit.fiber)).size,
   }
 }

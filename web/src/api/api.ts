@@ -13,6 +13,9 @@ import type {
   SessionState,
   SignOff,
   SimulatedShot,
+  CableSurveyRecord,
+  SurveyReading,
+  SurveyUpload,
   TraceRecord,
   TraceUpload,
   VerdictRecord,
@@ -27,7 +30,7 @@ type OfCallout<T> = T & { calloutId: string; id: string }
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['Session', 'Accounts', 'Plant', 'Callouts', 'Traces', 'Log', 'Verdict'],
+  tagTypes: ['Session', 'Accounts', 'Plant', 'Callouts', 'Traces', 'Log', 'Verdict', 'Survey'],
   endpoints: (build) => ({
     session: build.query<SessionState, void>({ query: () => 'session', providesTags: ['Session'] }),
     signIn: build.mutation<SessionState, Credentials>({
@@ -84,6 +87,18 @@ export const api = createApi({
       query: (id) => ({ url: `traces/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Traces', 'Callouts', 'Verdict'],
     }),
+    survey: build.query<CableSurveyRecord | null, string>({
+      query: (id) => `callouts/${id}/survey`,
+      providesTags: ['Survey'],
+    }),
+    /** One file of many: the survey is asked for anew when all have gone. */
+    uploadSurveyTrace: build.mutation<SurveyReading, OfCallout<{ facts: SurveyUpload; file: Blob }>>({
+      query: ({ calloutId, id, facts, file }) => upload(`callouts/${calloutId}/survey/${id}`, facts, file),
+    }),
+    withdrawSurvey: build.mutation<null, string>({
+      query: (id) => ({ url: `callouts/${id}/survey`, method: 'DELETE' }),
+      invalidatesTags: ['Survey'],
+    }),
     observations: build.query<Observation[], string>({
       query: (id) => `callouts/${id}/observations`,
       providesTags: ['Log'],
@@ -112,7 +127,7 @@ export const api = createApi({
   }),
 })
 
-function upload(path: string, facts: TraceUpload, file: Blob) {
+function upload(path: string, facts: TraceUpload | SurveyUpload, file: Blob) {
   const query = new URLSearchParams()
   for (const [key, value] of Object.entries(facts)) if (value !== undefined) query.set(key, String(value))
   return { url: `${path}?${query}`, method: 'PUT', body: file, headers: { 'content-type': 'application/octet-stream' } }
@@ -137,6 +152,9 @@ export const {
   useUploadBaselineMutation,
   useShootMutation,
   useWithdrawTraceMutation,
+  useSurveyQuery,
+  useUploadSurveyTraceMutation,
+  useWithdrawSurveyMutation,
   useObservationsQuery,
   useAddObservationMutation,
   useVerdictQuery,

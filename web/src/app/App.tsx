@@ -11,6 +11,7 @@ import { BoardPage } from '../features/callouts/BoardPage.tsx'
 import { PlantPage } from '../features/plant/PlantPage.tsx'
 import { SetUpPage } from '../features/signIn/SetUpPage.tsx'
 import { SignInPage } from '../features/signIn/SignInPage.tsx'
+import { SurveyPage } from '../features/survey/SurveyPage.tsx'
 import { Problem } from '../ui/Problem.tsx'
 import { Shell } from './Shell.tsx'
 import { useAppSelector } from './store.ts'
@@ -47,6 +48,7 @@ function Pages() {
     <Shell account={session.account}>
       <Routes>
         <Route path="/" element={<BoardPage account={session.account} />} />
+        <Route path="/callouts/:id/survey" element={<SurveyPage account={session.account} />} />
         <Route path="/callouts/:id/:stage?" element={<CalloutPage account={session.account} />} />
         <Route path="/plant" element={<PlantPage account={session.account} />} />
         <Route path="/accounts" element={<AccountsPage account={session.account} />} />

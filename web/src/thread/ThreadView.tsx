@@ -16,6 +16,7 @@ import { MarkerReadout } from './MarkerReadout.tsx'
 import { PLANT_HEIGHT, PlantLane } from './PlantLane.tsx'
 import { SUSPICION_HEIGHT, SuspicionLane } from './SuspicionLane.tsx'
 import { useRuler } from './useRuler.ts'
+import { useWidth } from './useWidth.ts'
 
 const RULER_HEIGHT = 26
 const DIRECTION_NAME = { ab: 'from the near end', ba: 'from the far end' } as const
@@ -291,15 +292,4 @@ function CursorReadout({
       {parts.join('  ·  ')}
     </Box>
   )
-}
-
-function useWidth(element: React.RefObject<HTMLElement | null>): number {
-  const [width, setWidth] = useState(0)
-  useEffect(() => {
-    if (!element.current) return
-    const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)))
-    observer.observe(element.current)
-    return () => observer.disconnect()
-  }, [element])
-  return width
 }

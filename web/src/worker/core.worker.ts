@@ -1,4 +1,5 @@
-import { CompareError, TraceFileError } from '@cold-thread/core/trace'
+import type { FileFacts } from '@cold-thread/core/survey'
+import { CompareError, decodeTrace, TraceFileError } from '@cold-thread/core/trace'
 import { expose } from 'comlink'
 import { locateView } from './locateView.ts'
 import type { LocateRequest, LocateView } from './view.ts'
@@ -6,7 +7,20 @@ import type { LocateRequest, LocateView } from './view.ts'
 /** Failures cross the worker's border as data: a class would lose its name. */
 export type Outcome = { view: LocateView } | { problem: string }
 
+/** What a file says of itself, or why it can't be read. */
+export type Identified = { facts: FileFacts } | { problem: string }
+
 const core = {
+  identify(fileName: string, bytes: ArrayBuffer): Identified {
+    try {
+      const { fiberId, locationA, locationB, wavelength } = decodeTrace(new Uint8Array(bytes))
+      return { facts: { fileName, fiberId, locationA, locationB, wavelength } }
+    } catch (error) {
+      if (error instanceof TraceFileError) return { problem: error.message }
+      throw error
+    }
+  },
+
   locate(request: LocateRequest): Outcome {
     try {
       return { view: locateView(request) }

@@ -1,17 +1,9 @@
 import type { TraceRecord } from '@cold-thread/contract'
 import type { Evidence } from '@cold-thread/core/locate'
 import type { PlantBundle } from '@cold-thread/core/plant'
-import { wrap, type Remote } from 'comlink'
 import { useEffect, useState } from 'react'
-import type { CoreWorker } from './core.worker.ts'
+import { coreWorker } from './coreWorker.ts'
 import type { LocateView, TraceInput } from './view.ts'
-
-let worker: Remote<CoreWorker> | null = null
-
-function coreWorker(): Remote<CoreWorker> {
-  worker ??= wrap<CoreWorker>(new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module' }))
-  return worker
-}
 
 const files = new Map<string, Promise<ArrayBuffer>>()
 

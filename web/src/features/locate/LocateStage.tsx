@@ -1,14 +1,15 @@
 import type { LogEntry } from '@cold-thread/contract'
 import { adviseShot } from '@cold-thread/core/locate'
-import { buildThread } from '@cold-thread/core/plant'
+import { buildThread, isCableStep } from '@cold-thread/core/plant'
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import CircularProgress from '@mui/material/CircularProgress'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
+import { Link as RouterLink } from 'react-router'
 import { v7 as uuidv7 } from 'uuid'
-import { useAddObservationMutation, useObservationsQuery, useTracesQuery } from '../../api/api.ts'
+import { useAddObservationMutation, useObservationsQuery, useSurveyQuery, useTracesQuery } from '../../api/api.ts'
 import { canWork } from '../../app/rights.ts'
 import { metres } from '../../thread/axisTicks.ts'
 import { ThreadView } from '../../thread/ThreadView.tsx'
@@ -61,6 +62,7 @@ export function LocateStage(props: StageProps) {
       )}
       <EvidenceSection {...props} />
       <TraceShelf {...props} role="present" title="Traces of the fault" />
+      <ManyFibers {...props} />
     </>
   )
 }
@@ -92,6 +94,31 @@ function MarkedEvents({
       />
       <Problem error={error} />
     </>
+  )
+}
+
+/** More than one fiber down: the cable's traces together say more than one fiber's. */
+function ManyFibers({ callout, plant, link }: StageProps) {
+  const first = link.path.find(isCableStep)
+  const cable = plant.cables.find((candidate) => candidate.id === first?.cable)
+  const { data: survey } = useSurveyQuery(callout.id)
+  if (!cable) return null
+  const hit = survey?.fibers.filter((fiber) => fiber.state !== 'sound').length ?? 0
+  return (
+    <Section
+      title="Other fibers of the cable"
+      action={
+        <Button component={RouterLink} to={`/callouts/${callout.id}/survey`} variant="outlined" sx={{ minHeight: 44 }}>
+          {survey ? 'Open the cable survey' : 'Survey the cable'}
+        </Button>
+      }
+    >
+      <Typography>
+        {survey
+          ? `${hit} of ${survey.fibers.length} fibers read of cable ${cable.id} are hit.`
+          : `Cable ${cable.id} has ${cable.fiberCount} fibers. Which of them are hit, by tube and place, tells a cut from a pull, and a tray from the cable.`}
+      </Typography>
+    </Section>
   )
 }
 

@@ -1,0 +1,52 @@
+import { SURVEY, surveyFiles } from '@cold-thread/demo'
+import { expect, test } from '@playwright/test'
+import { signIn } from './signIn.ts'
+
+test('a batch of 144 fibers with one damaged tube: matched, doubted, sent, and read as what it is', async ({
+  page,
+}) => {
+  test.setTimeout(180_000)
+  await signIn(page, 'tech')
+  await page.getByRole('button', { name: 'New callout' }).click()
+  await page.getByRole('combobox', { name: 'Link' }).click()
+  await page.getByRole('option', { name: /Visitor centre to gauge house/ }).click()
+  await page.getByLabel('What is wrong').fill('Many circuits of one cable')
+  await page.getByRole('button', { name: 'Open the callout' }).click()
+  await expect(page.getByRole('heading', { name: 'Many circuits of one cable' })).toBeVisible()
+  await page.getByRole('link', { name: 'Survey the cable' }).click()
+  await expect(page.getByRole('heading', { name: 'Cable OT-4, all fibers together' })).toBeVisible()
+
+  // 1. One file was misnamed, one is no trace: both are said before anything is sent.
+  const files = surveyFiles(new Date('2026-03-01T05:10:00Z')).map(({ fileName, fiber, content }) => ({
+    name: fiber === 37 ? fileName.replace('037', '137') : fileName,
+    mimeType: 'application/octet-stream',
+    buffer: Buffer.from(content),
+  }))
+  const given = [
+    ...files.filter((_, k) => k !== 136),
+    { name: 'notes.sor', mimeType: 'text/plain', buffer: Buffer.from('no trace') },
+  ]
+  await page.getByLabel('Trace files of the cable').setInputFiles(given)
+  await expect(page.getByText('142 of 143 files matched to their fibers')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText(/notes\.sor: /)).toBeVisible()
+  await expect(page.getByText('the file says fiber 37, its name 137')).toBeVisible()
+  await page.getByLabel('Fiber of OT-4_F137_1550.sor').fill('37')
+  await page.getByRole('button', { name: 'Send 143 traces' }).click()
+
+  // 2. Progress, then the finding.
+  await expect(page.getByRole('status')).toContainText('of 143')
+  const found = page.getByRole('region', { name: 'What is hit' })
+  await expect(found.getByText('Tube 3 (green), 12 fibers of 12, at Weir closure')).toBeVisible({ timeout: 120_000 })
+  await expect(found.getByText(/2 broken, 10 with added loss; one tube alone/)).toBeVisible()
+  await expect(found.getByText('131 of 143 fibers read are sound. No trace of 1 fiber: 137.')).toBeVisible()
+
+  // 3. Fiber by fiber, by keyboard.
+  const chart = page.getByRole('img', { name: /143 fibers by distance/ })
+  await chart.focus()
+  for (let k = 0; k < SURVEY.broken[0]!; k++) await chart.press('ArrowDown')
+  await expect(page.getByText(/^Fiber 29, tube 3 \(green\), fiber 5 in it: broken/)).toBeVisible()
+
+  // 4. Locate knows of it.
+  await page.getByRole('link', { name: 'Back to Locate' }).click()
+  await expect(page.getByText('12 of 143 fibers read of cable OT-4 are hit.')).toBeVisible()
+})

@@ -1,0 +1,147 @@
+import type { Account, CableSurveyRecord, Callout } from '@cold-thread/contract'
+import { isCableStep, type Cable, type Link, type PlantBundle } from '@cold-thread/core/plant'
+import Alert from '@mui/material/Alert'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import CircularProgress from '@mui/material/CircularProgress'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import { Link as RouterLink, useParams } from 'react-router'
+import { useCalloutQuery, usePlantQuery, useSurveyQuery, useWithdrawSurveyMutation } from '../../api/api.ts'
+import { canWork } from '../../app/rights.ts'
+import { metres } from '../../thread/axisTicks.ts'
+import { Figure } from '../../ui/Figure.tsx'
+import { Problem } from '../../ui/Problem.tsx'
+import { Section } from '../../ui/Section.tsx'
+import { SurveyChart } from './SurveyChart.tsx'
+import { SurveyImport } from './SurveyImport.tsx'
+import { fibersInWords, harmInWords, placeInWords, ranges, type SurveyedPlace } from './surveyWords.ts'
+
+/** All fibers of a cable together: which are hit, where, and what the pattern of tubes says. */
+export function SurveyPage({ account }: { account: Account }) {
+  const { id = '' } = useParams()
+  const { data: callout, error } = useCalloutQuery(id)
+  const { data: plant } = usePlantQuery()
+  const link = plant?.bundle?.links.find((candidate) => candidate.id === callout?.linkId)
+  const first = link?.path.find(isCableStep)
+  const cable = plant?.bundle?.cables.find((candidate) => candidate.id === first?.cable)
+  if (error && !callout) return <Problem error={error} />
+  if (!callout || !plant?.bundle) return <CircularProgress aria-label="Loading" />
+  if (!link || !cable)
+    return <Alert severity="error">The plant record no longer has this callout’s link: ask the records keeper.</Alert>
+  return <Survey account={account} callout={callout} plant={plant.bundle} link={link} cable={cable} />
+}
+
+export interface SurveyProps {
+  account: Account
+  callout: Callout
+  plant: PlantBundle
+  link: Link
+  cable: Cable
+}
+
+function Survey(props: SurveyProps) {
+  const { account, callout, plant, link, cable } = props
+  const { data: survey, error, isFetching } = useSurveyQuery(callout.id)
+  const [withdraw, { error: refused }] = useWithdrawSurveyMutation()
+  const [sure, setSure] = useState(false)
+  const working = canWork(account) && callout.state !== 'closed'
+  return (
+    <>
+      <Box sx={{ mb: 1.5 }}>
+        <Typography variant="h1">Cable {cable.id}, all fibers together</Typography>
+        <Typography sx={{ color: 'text.secondary' }}>
+          {callout.title}: {link.name}. The fibers are taken to run along this link’s path.{' '}
+          <RouterLink to={`/callouts/${callout.id}/locate`}>Back to Locate</RouterLink>
+        </Typography>
+      </Box>
+      <Problem error={error ?? refused} />
+      {isFetching && !survey && (
+        <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', p: 2 }}>
+          <CircularProgress size={24} aria-label="Computing" /> Putting the fibers together…
+        </Box>
+      )}
+      {survey && (
+        <>
+          <Findings survey={survey} plant={plant} />
+          <Section title="Fiber by fiber">
+            <SurveyChart survey={survey} plant={plant} linkId={link.id} />
+          </Section>
+        </>
+      )}
+      {working && <SurveyImport {...props} begun={survey !== null && survey !== undefined} />}
+      {working && survey && (
+        <Section title="Begin anew">
+          <Typography sx={{ mb: 1 }}>
+            A wrong end or wrong cords spoil all fibers alike. Taking the survey out of the evidence keeps its files.
+          </Typography>
+          <Button
+            variant="outlined"
+            color={sure ? 'error' : 'primary'}
+            sx={{ minHeight: 44 }}
+            onClick={() => {
+              if (sure) void withdraw(callout.id)
+              setSure(!sure)
+            }}
+          >
+            {sure ? `Yes, take ${survey.fibers.length} fibers out` : 'Take this survey out'}
+          </Button>
+        </Section>
+      )}
+    </>
+  )
+}
+
+function Findings({ survey, plant }: { survey: CableSurveyRecord; plant: PlantBundle }) {
+  const sound = survey.fibers.filter((fiber) => fiber.state === 'sound').length
+  return (
+    <Section title={survey.places.length === 0 ? 'No damage seen' : 'What is hit'}>
+      {survey.places.map((place) => (
+        <Finding key={place.fibers.join(' ') + place.ground} survey={survey} plant={plant} place={place} />
+      ))}
+      <Typography>
+        {sound} of {survey.fibers.length} fibers read are sound.
+        {survey.missing.length > 0 &&
+          ` No trace of ${survey.missing.length} ${survey.missing.length === 1 ? 'fiber' : 'fibers'}: ${ranges(survey.missing)}.`}
+      </Typography>
+    </Section>
+  )
+}
+
+function Finding({ survey, plant, place }: { survey: CableSurveyRecord; plant: PlantBundle; place: SurveyedPlace }) {
+  const [low, high] = place.interval95
+  return (
+    <Box sx={{ mb: 2 }}>
+      <Typography component="p" sx={{ fontSize: { xs: '1.4rem', sm: '1.7rem' }, fontWeight: 700, lineHeight: 1.2 }}>
+        {sentence(fibersInWords(survey, place))}, {placeInWords(plant, place)}
+      </Typography>
+      <Typography sx={{ fontSize: '1.1rem', mt: 0.5 }}>
+        {sentence(harmInWords(survey, place))}; {place.meaning}.
+      </Typography>
+      <Typography sx={{ mt: 0.5 }}>First: {place.first}.</Typography>
+      <Typography sx={{ mt: 0.5, color: 'text.secondary' }}>
+        Chainage {metres(place.chainage)},{' '}
+        {high - low < 0.5 ? '95 % at this one place' : `95 % between ${metres(low)} and ${metres(high)}`}
+        {place.pattern === 'pulled' && `; breaks spread over ${metres(place.extent[1] - place.extent[0])} of ground`}
+        {place.loss !== null && (
+          <>
+            ; median added loss{' '}
+            <Figure
+              value={place.loss}
+              unit="dB"
+              why="Median over the fibers hit at this place that still carry light."
+            />
+          </>
+        )}
+        .{' '}
+        {place.withoutBaseline > 0 &&
+          `${place.withoutBaseline} of these fibers ${place.withoutBaseline === 1 ? 'has' : 'have'} no baseline: a large splice of old would look the same. `}
+        Before digging, locate this cable and every other buried service on site.
+      </Typography>
+    </Box>
+  )
+}
+
+function sentence(words: string): string {
+  return words.charAt(0).toUpperCase() + words.slice(1)
+}
