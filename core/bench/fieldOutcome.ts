@@ -35,6 +35,8 @@ export interface Outcome {
 
 export interface FieldOutcome {
   seed: number
+  /** dB scatter of a point at the far end. */
+  noise: number
   outcomes: Outcome[]
   /** Faults that are none of the damages. */
   falseFaults: number
@@ -82,7 +84,12 @@ export default function fieldOutcome({ seed, wavelengths, kind }: FieldTask): Fi
   })
   const beside = (fault: Fault) =>
     !stretches.some(([low, high]) => fault.chainage > low - near && fault.chainage < high + near)
-  return { seed, outcomes, falseFaults: faults.filter((fault) => !claimed.has(fault) && beside(fault)).length }
+  return {
+    seed,
+    noise: field.present.farScatter,
+    outcomes,
+    falseFaults: faults.filter((fault) => !claimed.has(fault) && beside(fault)).length,
+  }
 }
 
 function nodesAsPlaces(

@@ -1,13 +1,17 @@
 import { Piscina } from 'piscina'
 import type { FieldKind } from '../test/fieldCases.ts'
 import type { FieldOutcome, FieldTask, Outcome } from './fieldOutcome.ts'
+import type { GhostOutcome } from './ghostOutcome.ts'
 
 const CAUSE_OF = ['break', 'crush', 'macrobend', 'bad-splice', 'connector', 'water'] as const
 
 /** Runs seeds on all cores; results in the order of the seeds. */
-async function runSeeds(tasks: readonly FieldTask[]): Promise<FieldOutcome[]> {
-  const pool = new Piscina<FieldTask, FieldOutcome>({
-    filename: new URL('./fieldOutcome.ts', import.meta.url).href,
+async function runSeeds<Task extends { seed: number }, Result>(
+  module: './fieldOutcome.ts' | './ghostOutcome.ts',
+  tasks: readonly Task[],
+): Promise<Result[]> {
+  const pool = new Piscina<Task, Result>({
+    filename: new URL(module, import.meta.url).href,
     execArgv: ['--import', 'tsx'],
     concurrentTasksPerWorker: 1,
     idleTimeout: 60_000,
@@ -42,7 +46,10 @@ export async function benchFieldFaults(
   firstSeed: number,
   wavelengths: readonly number[],
 ): Promise<void> {
-  const results = await runSeeds(seedsFrom(firstSeed, cases).map((seed) => ({ seed, wavelengths })))
+  const results = await runSeeds<FieldTask, FieldOutcome>(
+    './fieldOutcome.ts',
+    seedsFrom(firstSeed, cases).map((seed) => ({ seed, wavelengths })),
+  )
   const all = results.flatMap(({ outcomes }) => outcomes)
   const withFalse = results.filter(({ falseFaults }) => falseFaults > 0)
   const found = all.filter((outcome) => outcome.found)
@@ -65,6 +72,17 @@ export async function benchFieldFaults(
     between((o) => o.noise, [0, 0.02, 0.05, 0.2], 'dB'),
     seen,
   )
+  console.log('\nfalse faults beside by noise at the far end')
+  for (const [low, high] of [
+    [0, 0.02],
+    [0.02, 0.05],
+    [0.05, 0.2],
+  ] as const) {
+    const group = results.filter(({ noise }) => noise >= low && noise < high)
+    console.log(
+      `  ${`${low} to ${high} dB`.padEnd(18)} ${percent(group.filter(({ falseFaults }) => falseFaults > 0).length, group.length)}`,
+    )
+  }
   const placeLine = (group: Outcome[]) => {
     const errors = group.filter((one) => one.found).map((one) => one.error)
     errors.sort((a, b) => a - b)
@@ -129,11 +147,28 @@ function confusion(found: readonly Outcome[]): void {
 /** Prints how many re-measurements of sound links show a fault, with the upper confidence limit (Clopper-Pearson, 95 %). */
 export async function benchNoChange(cases: number, firstSeed: number): Promise<void> {
   const tasks = seedsFrom(firstSeed, cases).map((seed): FieldTask => ({ seed, wavelengths: [1550], kind: 'none' }))
-  const withFault = (await runSeeds(tasks)).filter(({ falseFaults }) => falseFaults > 0).map(({ seed }) => seed)
+  const withFault = (await runSeeds<FieldTask, FieldOutcome>('./fieldOutcome.ts', tasks))
+    .filter(({ falseFaults }) => falseFaults > 0)
+    .map(({ seed }) => seed)
   console.log(
     `\n${cases} re-measurements without a change: a false fault in ${percent(withFault.length, cases)}, upper 95 % limit ${(100 * upperLimit(withFault.length, cases)).toFixed(2)} %`,
   )
   if (withFault.length > 0) console.log(`seeds: ${withFault.join(', ')}`)
+}
+
+/** Prints how often an echo over sound fiber is taken for a fault, and a loss under an echo found. */
+export async function benchGhosts(cases: number, firstSeed: number): Promise<void> {
+  const results = await runSeeds<{ seed: number }, GhostOutcome>(
+    './ghostOutcome.ts',
+    seedsFrom(firstSeed, cases).map((seed) => ({ seed })),
+  )
+  const wrong = results.filter(({ falseFaults }) => falseFaults > 0)
+  const missed = results.filter(({ found }) => !found)
+  console.log(
+    `\n${cases} echo cases: an echo named in ${percent(results.filter(({ named }) => named).length, cases)}, a fault where only the echo is in ${percent(wrong.length, cases)}, a loss under the echo found in ${percent(cases - missed.length, cases)}`,
+  )
+  if (wrong.length + missed.length > 0)
+    console.log(`seeds: ${[...wrong, ...missed].map(({ seed }) => seed).join(', ')}`)
 }
 
 /** Upper limit of a proportion: the p at which so few successes have a chance of 5 % (one-sided Clopper-Pearson). */

@@ -1,5 +1,5 @@
 // npm run bench:locate -- [cases]: how well faults are found, placed and named, over fresh seeds. 2,000 cases take about 40 minutes on two cores.
-import { benchFieldFaults, benchNoChange } from './fieldStatistics.ts'
+import { benchFieldFaults, benchGhosts, benchNoChange } from './fieldStatistics.ts'
 import { benchLossBound } from './lossBound.ts'
 
 const cases = Number(process.argv[2] ?? 2000)
@@ -7,3 +7,4 @@ benchLossBound(200)
 await benchFieldFaults(cases, 500_001, [1550])
 await benchFieldFaults(Math.ceil(cases / 5), 600_001, [1310, 1550])
 await benchNoChange(Math.ceil(cases / 2), 700_001)
+await benchGhosts(Math.ceil(cases / 10), 800_001)

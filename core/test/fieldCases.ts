@@ -68,6 +68,36 @@ export function fieldCase(seed: number, kind?: FieldKind): FieldCase {
   }
 }
 
+/**
+ * Two strong reflections that came since the baseline, at the launch connection and along the link: light that runs
+ * between them once more shows at twice the distance, where there is nothing. With `faulty` a loss lies under the echo.
+ */
+export function ghostCase(seed: number, faulty: boolean): FieldCase {
+  const random = seededRandom(seed * 7877 + 5)
+  const pulse = 5e-9 * 8 ** random.uniform()
+  const truth = randomPlant(random, 0.6)
+  const records = recordsOf(truth, random)
+  const thread = buildThread(truth, LINK)
+  const fiber = (0.15 + 0.25 * random.uniform()) * thread.fiberLength
+  const damages: Damage[] = [
+    { at: { node: thread.nodes[0]!.id }, breaks: false, loss: 0.1, reflectance: -18 - 5 * random.uniform() },
+    { at: { fiber }, breaks: false, loss: 0.2 + 0.3 * random.uniform(), reflectance: -15 - 4 * random.uniform() },
+    ...(faulty ? [{ at: { fiber: 2 * fiber }, breaks: false, loss: 0.3 + 0.7 * random.uniform() }] : []),
+  ]
+  const present = survey(random, pulse, thread, 0.02)
+  return {
+    seed,
+    kind: 'none',
+    truth,
+    records,
+    damages,
+    chainages: [...damages, { at: { fiber: 2 * fiber }, breaks: false }].map((one) => chainageOf(truth, thread, one)),
+    node: null,
+    baseline: survey(random, pulse * 2 ** (2 * random.uniform() - 1), thread, 0.02),
+    present,
+  }
+}
+
 /** A loss that is spread over a stretch is meant by the middle of it. */
 function middleOf(damage: Damage): Damage {
   return damage.extent && 'fiber' in damage.at
@@ -75,7 +105,7 @@ function middleOf(damage: Damage): Damage {
     : damage
 }
 
-function survey(random: Random, pulse: number, thread: Thread): Survey {
+function survey(random: Random, pulse: number, thread: Thread, poorest = 0.15): Survey {
   const width = Math.round(Math.min(10_000, Math.max(5, pulse * 1e9))) * 1e-9
   const pulseMetres = (width * 299_792_458) / (2 * 1.468)
   const launch = Math.max(100 + 400 * random.uniform(), 3 * pulseMetres)
@@ -83,7 +113,7 @@ function survey(random: Random, pulse: number, thread: Thread): Survey {
   const finest = Math.max(0.04, range / 250_000)
   const coarsest = Math.min(5, pulseMetres / 2)
   const spacing = Math.min(coarsest, finest * (coarsest / finest) ** random.uniform())
-  const { averages, farScatter } = averagesFor(random, width, thread)
+  const { averages, farScatter } = averagesFor(random, width, thread, poorest)
   return {
     farScatter,
     launch,
@@ -110,9 +140,14 @@ function survey(random: Random, pulse: number, thread: Thread): Survey {
   }
 }
 
-/** So many averages that a point at the link's far end scatters by 0.01 (good) to 0.15 dB (poor). */
-function averagesFor(random: Random, width: number, thread: Thread): { averages: number; farScatter: number } {
-  const wanted = 0.01 * 15 ** random.uniform()
+/** So many averages that a point at the link's far end scatters by 0.01 dB (good) to `poorest`. */
+function averagesFor(
+  random: Random,
+  width: number,
+  thread: Thread,
+  poorest: number,
+): { averages: number; farScatter: number } {
+  const wanted = 0.01 * (poorest / 0.01) ** random.uniform()
   const power = -82 + 10 * Math.log10(width * 1e9) - 2 * (0.21e-3 * thread.fiberLength + 1.5)
   const relative = wanted / 2.17
   const averages = Math.min(2 ** 22, Math.max(1, 10 ** ((2 * (-66 - power)) / 10) / relative ** 2))

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { fieldCase, shootFieldCase, type FieldKind } from '../../test/fieldCases.ts'
+import { fieldCase, ghostCase, shootFieldCase, type FieldKind } from '../../test/fieldCases.ts'
 import { LINK } from '../../test/randomFault.ts'
 import { pulseLength } from '../units/index.ts'
 import { locateFaults } from './index.ts'
@@ -45,5 +45,24 @@ describe('baseline and present from different instruments', { timeout: 90_000 },
     }
     // Binomial, 12 at 95 %: fewer than 9 has a chance below 1 %.
     expect(covered).toBeGreaterThanOrEqual(9)
+  })
+
+  it('an echo that came with new reflections is no fault; a loss under it is', () => {
+    for (const seed of [1, 2, 3, 4]) {
+      const faultsOf = (faulty: boolean) => {
+        const field = ghostCase(seed, faulty)
+        const { faults } = locateFaults({
+          plant: field.records,
+          linkId: LINK,
+          ...shootFieldCase(field, [1550], ['ab']),
+        })
+        const near = 30 + 2 * pulseLength(field.present.settings.pulseWidth!, 1.468)
+        return { at: (k: number) => faults.filter((f) => Math.abs(f.chainage - field.chainages.at(k)!) < near), faults }
+      }
+      const sound = faultsOf(false)
+      expect(sound.at(1), `seed ${seed}: the reflection itself`).toHaveLength(1)
+      expect(sound.at(-1), `seed ${seed}: its echo`).toHaveLength(0)
+      expect(faultsOf(true).at(-1).length, `seed ${seed}: a loss under the echo`).toBeGreaterThan(0)
+    }
   })
 })

@@ -69,7 +69,10 @@ export function differenceOf(
   // A step that only the present trace shows is what is looked for: it stays.
   const known = new Set(matches.map(([, i]) => i))
   maskTransitions(use, baseline, baseline.events, indexAt, 1, 0, spacing)
-  const common = present.events.filter((event, i) => known.has(i) || event.reflectance !== null)
+  // Reflections and echoes stand over the fiber's level: they say nothing of it.
+  const common = present.events.filter(
+    (event, i) => known.has(i) || event.reflectance !== null || event.kind === 'ghost',
+  )
   maskTransitions(use, present, common, indexAt, scale, offset, spacing)
   const noise = combinedNoise(values, b, p, distanceAt, spacing)
   levelOut(values, use)

@@ -21,6 +21,8 @@ const PORT_REFLECTANCE = 10 ** -1.47
 const LEVEL_ALLOWANCE = 8
 /** An event that loses less than this may be an echo, dB. */
 const NO_LOSS_DB = 0.05
+/** A slow receiver's tail lifts the trace after an echo by up to this, dB: it looks like a gain. */
+const TAIL_LIFT_DB = 0.2
 
 /**
  * Names the ghosts among the events: reflections without loss that stand where an echo must stand, at the distance
@@ -49,7 +51,9 @@ export function nameGhosts(trace: Trace, working: Working, events: readonly Trac
 
 function mayBeEcho(event: TraceEvent): boolean {
   if (event.saturated) return false
-  return event.loss === null || Math.abs(event.loss) < Math.max(NO_LOSS_DB, 3 * event.lossSigma!)
+  if (event.loss === null) return true
+  const unsure = 3 * event.lossSigma!
+  return event.loss < Math.max(NO_LOSS_DB, unsure) && event.loss > -Math.max(TAIL_LIFT_DB, unsure)
 }
 
 function mirrorsOf(trace: Trace, working: Working, events: readonly TraceEvent[]): Mirror[] {
