@@ -37,6 +37,38 @@ const VIEWS: View[] = [
       await page.waitForTimeout(500)
     },
   },
+  {
+    name: 'locate-break',
+    size: WIDE,
+    go: async (page) => {
+      await openCallout(page, 'Level control link is down', 'Locate')
+      if ((await page.getByRole('heading', { name: 'Shoot the link' }).count()) > 0) {
+        await page.getByRole('button', { name: 'Shoot both ends at both wavelengths' }).click()
+        await page.getByRole('region', { name: 'Break' }).waitFor({ timeout: 60_000 })
+        await page.waitForTimeout(4000)
+      }
+      await page.evaluate(() => window.scrollTo(0, 0))
+    },
+  },
+  { name: 'locate-bend', size: WIDE, go: (page) => openCallout(page, 'Lock cameras flicker', 'Locate') },
+  {
+    name: 'locate-map',
+    size: WIDE,
+    go: async (page) => {
+      await openCallout(page, 'Lock cameras flicker', 'Locate')
+      await page.evaluate(() => document.querySelector('[aria-label="On the map"]')?.scrollIntoView())
+      await page.waitForTimeout(300)
+    },
+  },
+  {
+    name: 'simulated-otdr',
+    size: WIDE,
+    go: async (page) => {
+      await openCallout(page, 'Lock cameras flicker', 'Locate')
+      await page.evaluate(() => document.querySelector('[aria-label="Traces of the fault"]')?.scrollIntoView())
+      await page.waitForTimeout(300)
+    },
+  },
   { name: 'locate-dark', size: WIDE, dark: true, go: (page) => openCallout(page, 'Flood telemetry', 'Locate') },
   { name: 'locate-phone', size: PHONE, go: (page) => openCallout(page, 'Office network', 'Locate') },
   {

@@ -51,10 +51,11 @@ const CORD = 500
 const WAVELENGTHS = [1310, 1550] as const
 const HOUR = 3_600_000
 
-/** Faults of the three callouts. */
+/** Faults of the four callouts. */
 export const DEMO_DAMAGES = {
   break: { at: { chainage: 12_731 }, breaks: true, reflectance: -42 },
   splice: { at: { node: 'lock-9' }, breaks: false, loss: 0.9 },
+  bend: { at: { chainage: 21_430 }, breaks: false, loss: { '1310': 0.12, '1550': 0.8, '1625': 1.7 } },
   connector: { at: { node: 'visitor-centre' }, breaks: false, loss: 1.1, reflectance: -32 },
 } satisfies Record<string, Damage>
 
@@ -91,7 +92,7 @@ export function shootBothWays(linkId: string, role: TraceRole, damage: Damage | 
 
 /**
  * The Ottermere Navigation in its first form: one route, four cables, six nodes, three links with baselines both ways,
- * and three callouts: one fresh, one repaired and waiting for proof, one closed.
+ * and four callouts: one fresh, one repaired and waiting for proof, one with a bend in the cable, one closed.
  */
 export function demoData(now: Date) {
   const ago = (hours: number) => new Date(now.getTime() - hours * HOUR)
@@ -176,6 +177,15 @@ export function demoData(now: Date) {
     DEMO_DAMAGES.connector,
     true,
   )
+  const bent = callout(
+    'level-control',
+    'Lock cameras flicker',
+    'Received power at the gauge house fell by 0.8 dB within a day; duct work beside the towpath since Monday.',
+    ago(30),
+    DEMO_DAMAGES.bend,
+    false,
+  )
+  add('level-control', bent.id, 'present', DEMO_DAMAGES.bend, ago(28), 'Night technician')
   add('visitor-wan', repairing.id, 'present', DEMO_DAMAGES.splice, ago(8), 'Night technician')
   add('gauge-telemetry', closed.id, 'present', DEMO_DAMAGES.connector, ago(58), 'Night technician')
   const after = add('gauge-telemetry', closed.id, 'after', DEMO_DAMAGES.connector, ago(56), 'Night technician')
@@ -242,7 +252,7 @@ export function demoData(now: Date) {
     accounts,
     plant: OTTERMERE,
     plantSavedBy: 'Records desk',
-    callouts: [fresh, repairing, closed],
+    callouts: [fresh, repairing, bent, closed],
     traces,
     observations,
     signOffs: [signOff],

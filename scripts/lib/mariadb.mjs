@@ -118,6 +118,18 @@ function initialise(folder, owner) {
   )
 }
 
+/** One folder serves one database: a second start must not touch what a running one is writing. */
+function refuseSecond(folder) {
+  const pid = existsSync(join(folder, 'mariadb.pid')) ? readFileSync(join(folder, 'mariadb.pid'), 'utf8').trim() : ''
+  const commandLine = `/proc/${pid}/cmdline`
+  if (!pid || !existsSync(commandLine) || !readFileSync(commandLine, 'utf8').includes(folder)) return
+  throw new StepError(
+    'MariaDB',
+    `a database is already running on ${folder} (process ${pid})`,
+    'stop the other Cold Thread first (Ctrl-C in its window), or give this one another --data folder',
+  )
+}
+
 /**
  * Starts the database.
  * @param wantedFolder where its data, socket and password go
@@ -128,6 +140,7 @@ export async function startMariadb(wantedFolder, { fast = false, fresh = false, 
   const owner = systemUser()
   const folder = usableFolder(wantedFolder, owner)
   const passwordFile = join(folder, 'password')
+  refuseSecond(folder)
   if (fresh) for (const part of ['data', 'password']) rmSync(join(folder, part), { recursive: true, force: true })
   if (!installed(folder) || !existsSync(passwordFile)) {
     initialise(folder, owner)

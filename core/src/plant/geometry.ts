@@ -1,6 +1,7 @@
 import along from '@turf/along'
 import { lineString } from '@turf/helpers'
 import length from '@turf/length'
+import nearestPointOnLine from '@turf/nearest-point-on-line'
 import type { Feature, FeatureCollection, LineString, Point } from 'geojson'
 import type { PlantBundle, Route } from './types.ts'
 
@@ -19,6 +20,18 @@ export function positionAt(route: Route, chainage: number): [number, number] | n
   const share = Math.min(1, Math.max(0, chainage / route.length))
   const point = along(lineString(route.geometry.coordinates), share * total, { units: 'meters' })
   return [point.geometry.coordinates[0]!, point.geometry.coordinates[1]!]
+}
+
+/**
+ * The place on a route nearest to a position: chainage by proportion of length, as in {@link positionAt}.
+ * @param position [longitude, latitude] in degrees
+ * @returns chainage and the distance from the route, m; null when the route has no geometry
+ */
+export function nearestOnRoute(route: Route, position: [number, number]): { chainage: number; away: number } | null {
+  if (!route.geometry) return null
+  const line = lineString(route.geometry.coordinates)
+  const { pointDistance, totalDistance } = nearestPointOnLine(line, position, { units: 'meters' }).properties
+  return { chainage: (totalDistance / geometryLength(route.geometry)) * route.length, away: pointDistance }
 }
 
 /** Routes, nodes and landmarks as GeoJSON (RFC 7946); what has no position on a line is left out. */

@@ -1,7 +1,7 @@
 export { checkPlant, isCableStep, PlantError } from './check.ts'
 export { describePlace } from './describe.ts'
 export type { GroundDescription } from './describe.ts'
-export { geometryLength, plantToGeoJson, positionAt } from './geometry.ts'
+export { geometryLength, nearestOnRoute, plantToGeoJson, positionAt } from './geometry.ts'
 export { buildThread, delayToFiber, fiberAtChainage, fiberAtDelay, groupIndexOf, placeAt } from './thread.ts'
 export type { Piece, Ruler, Thread, ThreadNode, ThreadPlace } from './thread.ts'
 export type {

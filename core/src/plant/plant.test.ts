@@ -8,6 +8,7 @@ import {
   describePlace,
   fiberAtDelay,
   geometryLength,
+  nearestOnRoute,
   placeAt,
   PlantError,
   plantToGeoJson,
@@ -154,5 +155,38 @@ describe('records that contradict themselves are refused, naming the place', () 
     checkPlant(plant)
     spoil(plant)
     expect(() => checkPlant(plant)).toThrow(expect.objectContaining({ path, code }))
+  })
+})
+
+describe('the place on a route nearest to a position', () => {
+  // A straight line along a meridian: 0.1 degree of latitude is 11.12 km on a sphere of 6,371 km.
+  const route = {
+    id: 'r',
+    name: 'Route',
+    length: 11_500,
+    landmarks: [],
+    geometry: {
+      type: 'LineString' as const,
+      coordinates: [
+        [-30, 46],
+        [-30, 46.05],
+        [-30, 46.1],
+      ],
+    },
+  }
+
+  it('is found back from a position on it, and says how far beside it one stands', () => {
+    const on = nearestOnRoute(route, positionAt(route, 4000)!)!
+    expect(on.chainage).toBeCloseTo(4000, 0)
+    expect(on.away).toBeLessThan(0.5)
+    // 0.001 degree of longitude at 46.05 degrees north is 77.2 m.
+    const beside = nearestOnRoute(route, [-30.001, 46.05])!
+    expect(beside.chainage).toBeCloseTo(5750, 0)
+    expect(Math.abs(beside.away - 77.2)).toBeLessThan(0.5)
+  })
+
+  it('beyond the ends it is the end, and without geometry there is none', () => {
+    expect(nearestOnRoute(route, [-30, 47])!.chainage).toBeCloseTo(11_500, 0)
+    expect(nearestOnRoute({ ...route, geometry: undefined }, [0, 0])).toBeNull()
   })
 })

@@ -10,6 +10,7 @@ import Typography from '@mui/material/Typography'
 import type { ReactNode } from 'react'
 import { NavLink } from 'react-router'
 import { useSignOutMutation } from '../api/api.ts'
+import { KeysDialog } from './KeysDialog.tsx'
 import { themeChosen } from './settings.ts'
 import { useAppDispatch, useAppSelector } from './store.ts'
 
@@ -25,6 +26,7 @@ export function Shell({ account, children }: { account: Account; children: React
   const pages = account.role === 'lead' ? [...PAGES, ['/accounts', 'Accounts'] as const] : PAGES
   return (
     <Box sx={{ minHeight: '100vh' }}>
+      <KeysDialog />
       <Box
         component="header"
         sx={{

@@ -81,6 +81,17 @@ export function makeTheme(mode: 'light' | 'dark'): Theme {
       button: { textTransform: 'none', fontWeight: 600 },
     },
     components: {
+      MuiCssBaseline: {
+        styleOverrides: {
+          // On paper: what was found, black on white, without what is there to be pressed.
+          '@media print': {
+            'header, button, form, [role=tablist], [role=group] > button': { display: 'none !important' },
+            '*': { color: '#000 !important', background: 'none !important' },
+            'svg text': { fill: '#000 !important' },
+            section: { breakInside: 'avoid' },
+          },
+        },
+      },
       MuiButton: { styleOverrides: { root: { minHeight: 44 } } },
       MuiIconButton: { styleOverrides: { root: { minWidth: 44, minHeight: 44 } } },
       MuiTableCell: { styleOverrides: { root: { fontVariantNumeric: 'tabular-nums', padding: '8px 12px' } } },

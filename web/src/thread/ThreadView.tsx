@@ -9,7 +9,7 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
 import useMediaQuery from '@mui/material/useMediaQuery'
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
 import type { LocateView, TraceCurve } from '../worker/view.ts'
-import { chainageOf, metres, rulerTicks } from './axisTicks.ts'
+import { metres, rulerTicks, rulerValue, type RulerKind } from './axisTicks.ts'
 import { CurveLane } from './CurveLane.tsx'
 import { valueAt, type Pen } from './drawCurve.ts'
 import { MarkerReadout } from './MarkerReadout.tsx'
@@ -19,6 +19,11 @@ import { useRuler } from './useRuler.ts'
 import { useWidth } from './useWidth.ts'
 
 const RULER_HEIGHT = 26
+const RULERS: [RulerKind, string, string][] = [
+  ['ground', 'Ground', 'Chainage on the ground'],
+  ['sheath', 'Sheath', 'Metres of sheath from the near end, as the cable’s marks count'],
+  ['optical', 'Fiber', 'Metres of fiber from the near end, as an OTDR there reads'],
+]
 const DIRECTION_NAME = { ab: 'from the near end', ba: 'from the far end' } as const
 
 /** A link as one thread on one ground ruler: plant, traces, difference and suspicion; they zoom and pan together. */
@@ -38,6 +43,7 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
     [view],
   )
   const [chosen, setChosen] = useState<number | null>(null)
+  const [kind, setKind] = useState<RulerKind>('ground')
   const wavelength = chosen !== null && wavelengths.includes(chosen) ? chosen : (wavelengths.at(-1) ?? 1550)
   const lanes = (['ab', 'ba'] as const)
     .map((direction) => ({
@@ -69,6 +75,10 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
     // Only a new choice moves the view; zooming afterwards is the person's own.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [focus])
+  const nextRuler = () => {
+    const order = RULERS.map(([value]) => value)
+    setKind(order[(order.indexOf(kind) + 1) % order.length]!)
+  }
   const goTo = (direction: 1 | -1) => {
     const here = cursor ?? (direction === 1 ? -Infinity : Infinity)
     const next = direction === 1 ? marks.find((mark) => mark > here + 0.5) : marks.findLast((mark) => mark < here - 0.5)
@@ -91,6 +101,7 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
       ArrowRight: () => ruler.panBy(-80),
       '0': () => ruler.show(-margin, view.groundLength + margin),
       f: showFault,
+      r: nextRuler,
       m: () => cursor !== null && placeMarker(cursor),
     }
     const action = actions[event.key]
@@ -139,13 +150,26 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
         >
           Measure
         </ToggleButton>
-        <CursorReadout view={view} cursor={cursor} lanes={lanes} differences={differences} />
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          value={kind}
+          onChange={(_, value: RulerKind | null) => value !== null && setKind(value)}
+          aria-label="Ruler"
+        >
+          {RULERS.map(([value, word, title]) => (
+            <ToggleButton key={value} value={value} title={title} sx={{ minHeight: 44, px: 1.5 }}>
+              {word}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+        <CursorReadout kind={kind} view={view} cursor={cursor} lanes={lanes} differences={differences} />
       </Box>
       <div
         ref={surface}
         tabIndex={0}
         role="group"
-        aria-label="Thread view: [ and ] go from event to event, plus and minus zoom, arrows pan, 0 shows the whole link, f the fault, m places a marker"
+        aria-label="Thread view: [ and ] go from event to event, plus and minus zoom, arrows pan, 0 shows the whole link, f the fault, m places a marker, r changes the ruler"
         onKeyDown={onKey}
         onClick={() => {
           if (markers !== null && cursor !== null) placeMarker(cursor)
@@ -206,7 +230,7 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
           style={{ display: 'block', borderTop: `1px solid ${inks.grid}` }}
           aria-hidden
         >
-          {rulerTicks(view, scale).map(({ ground, label }) => (
+          {rulerTicks(view, scale, kind).map(({ ground, label }) => (
             <g key={label}>
               <line x1={scale(ground)} x2={scale(ground)} y1={0} y2={6} stroke={inks.label} />
               <text x={scale(ground)} y={20} textAnchor="middle" fontSize={12} fill={inks.label}>
@@ -261,11 +285,13 @@ function stops(view: LocateView, wavelength: number): number[] {
 }
 
 function CursorReadout({
+  kind,
   view,
   cursor,
   lanes,
   differences,
 }: {
+  kind: RulerKind
   view: LocateView
   cursor: number | null
   lanes: { direction: 'ab' | 'ba'; traces: TraceCurve[] }[]
@@ -277,7 +303,7 @@ function CursorReadout({
   const read = (label: string, value: number | null, digits: number) =>
     value === null ? null : `${label} ${value.toFixed(digits)} dB`
   const parts = [
-    metres(chainageOf(view, inside)),
+    metres(rulerValue(view, kind, inside)),
     ...lanes.flatMap(({ direction, traces }) =>
       traces.map((trace) => read(`${trace.role} ${direction === 'ab' ? '→' : '←'}`, valueAt(trace, cursor), 2)),
     ),

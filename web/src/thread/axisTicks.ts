@@ -6,10 +6,43 @@ export function chainageOf(view: Pick<LocateView, 'chainageAtZero' | 'chainageSi
   return view.chainageAtZero + view.chainageSign * ground
 }
 
-/** Round chainages for the ruler, at most one for each 110 pixels. */
-export function rulerTicks(view: LocateView, scale: ScaleLinear<number, number>): { ground: number; label: string }[] {
+/** What the ruler counts: chainage on the ground, or metres from the near end along sheath or fiber. */
+export type RulerKind = 'ground' | 'sheath' | 'optical'
+
+/** A place on the ground as the ruler counts it; where the ground stands still (a coil), before the coil. */
+export function rulerValue(
+  view: Pick<LocateView, 'rulers' | 'chainageAtZero' | 'chainageSign'>,
+  kind: RulerKind,
+  ground: number,
+): number {
+  return kind === 'ground' ? chainageOf(view, ground) : along(view.rulers.ground, view.rulers[kind], ground)
+}
+
+/** Linear between corners; `from` may stand still, then its first corner counts. */
+function along(from: readonly number[], to: readonly number[], at: number): number {
+  let k = from.findIndex((value) => value >= at)
+  if (k < 0) k = from.length - 1
+  if (k === 0) return to[0]!
+  const [a, b] = [from[k - 1]!, from[k]!]
+  const part = b > a ? Math.min(1, Math.max(0, (at - a) / (b - a))) : 0
+  return to[k - 1]! + part * (to[k]! - to[k - 1]!)
+}
+
+/** Round figures for the ruler, at most one for each 110 pixels. */
+export function rulerTicks(
+  view: LocateView,
+  scale: ScaleLinear<number, number>,
+  kind: RulerKind = 'ground',
+): { ground: number; label: string }[] {
   const [a, b] = scale.domain() as [number, number]
   const [left, right] = scale.range() as [number, number]
+  if (kind !== 'ground') {
+    const [from, to] = [Math.max(0, a), Math.min(view.groundLength, b)].map((ground) => rulerValue(view, kind, ground))
+    return ticks(from!, to!, Math.max(2, Math.floor((right - left) / 110))).map((value) => ({
+      ground: along(view.rulers[kind], view.rulers.ground, value),
+      label: metres(value),
+    }))
+  }
   const bounds = [chainageOf(view, a), chainageOf(view, b)].sort((p, q) => p - q) as [number, number]
   return ticks(bounds[0], bounds[1], Math.max(2, Math.floor((right - left) / 110)))
     .map((chainage) => ({ chainage, ground: view.chainageSign * (chainage - view.chainageAtZero) }))

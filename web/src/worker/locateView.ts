@@ -104,7 +104,7 @@ function differenceCurve(result: LocateResult, pairing: LocateResult['pairings']
 function plantOf(
   plant: PlantBundle,
   thread: Thread,
-): Pick<LocateView, 'groundLength' | 'chainageAtZero' | 'chainageSign' | 'nodes' | 'spans' | 'landmarks'> {
+): Pick<LocateView, 'groundLength' | 'rulers' | 'chainageAtZero' | 'chainageSign' | 'nodes' | 'spans' | 'landmarks'> {
   const first = thread.nodes[0]!
   const sign = thread.nodes.at(-1)!.chainage >= first.chainage ? 1 : -1
   const toGround = (chainage: number) => sign * (chainage - first.chainage)
@@ -116,6 +116,11 @@ function plantOf(
   const used = new Set(thread.pieces.map((piece) => piece.cable))
   return {
     groundLength: thread.groundLength,
+    rulers: {
+      ground: [0, ...thread.pieces.map((piece) => piece.groundTo)],
+      sheath: [0, ...thread.pieces.map((piece) => piece.sheathTo)],
+      optical: [0, ...thread.pieces.map((piece) => piece.fiberTo)],
+    },
     chainageAtZero: first.chainage,
     chainageSign: sign,
     nodes: thread.nodes.map((node) => ({

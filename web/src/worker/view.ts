@@ -72,9 +72,18 @@ export interface Suspicion {
 
 export type FaultView = Omit<Fault, 'posterior'> & { ground: number; suspicion: Suspicion }
 
+/** Corners of a link's laid-out lengths: between two of them all three run straight. In a coil the ground stands still. */
+export interface RulerCorners {
+  ground: number[]
+  sheath: number[]
+  /** m of fiber from the near end, as an OTDR there would read it. */
+  optical: number[]
+}
+
 /** What the Locate stage draws and says. */
 export interface LocateView {
   groundLength: number
+  rulers: RulerCorners
   /** Chainage of the ruler's 0 and its direction along the route. */
   chainageAtZero: number
   chainageSign: 1 | -1

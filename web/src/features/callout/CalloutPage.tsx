@@ -14,6 +14,7 @@ import { JoinStage } from '../join/JoinStage.tsx'
 import { LocateStage } from '../locate/LocateStage.tsx'
 import { ProveStage } from '../prove/ProveStage.tsx'
 import { stageFor } from '../callouts/nextStep.ts'
+import { CalloutClock } from './CalloutClock.tsx'
 import type { StageProps } from './stageProps.ts'
 
 const TITLES: Record<Stage, string> = { locate: 'Locate', join: 'Join', prove: 'Prove', close: 'Close' }
@@ -60,6 +61,7 @@ export function CalloutPage({ account }: { account: Account }) {
             {callout.simulated && ' (simulated fault)'}
           </Typography>
           {callout.alarm && <Typography>{callout.alarm}</Typography>}
+          <CalloutClock callout={callout} />
         </Box>
         <Tabs
           value={stage}

@@ -114,7 +114,7 @@ export function StandInPanel({
           {isLoading ? 'Shooting…' : 'Shoot these settings'}
         </Button>
         <Button variant="outlined" disabled={isLoading} onClick={() => void all()} sx={{ minHeight: 44 }}>
-          Shoot with the simulated OTDR
+          Shoot both ends at both wavelengths
         </Button>
       </Box>
       <Typography sx={{ fontSize: 14, color: 'text.secondary', mt: 1 }}>

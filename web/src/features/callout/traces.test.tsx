@@ -62,7 +62,7 @@ describe('the simulated OTDR', () => {
           : { status: 503, body: { code: 'database-down', message: 'The database does not answer.' } },
     })
     renderPage(<StandInPanel {...props} role="after" />)
-    await userEvent.click(screen.getByRole('button', { name: 'Shoot with the simulated OTDR' }))
+    await userEvent.click(screen.getByRole('button', { name: 'Shoot both ends at both wavelengths' }))
     expect((await screen.findByRole('alert')).textContent).toMatch(/database does not answer/)
     expect(sent.map((one) => one.body)).toEqual([
       { role: 'after', direction: 'ab', wavelength: 1310 },

@@ -21,6 +21,7 @@ import { TraceShelf } from '../callout/TraceShelf.tsx'
 import { EventTable } from './EventTable.tsx'
 import { EvidenceSection } from './EvidenceSection.tsx'
 import { FaultCard } from './FaultCard.tsx'
+import { RouteMap } from './RouteMap.tsx'
 import { statusLine } from './statusLine.ts'
 import { standingMarks, useLocated } from './useLocated.ts'
 
@@ -50,6 +51,7 @@ export function LocateStage(props: StageProps) {
           <Section title="The thread">
             <ThreadView view={located.view} focus={focus} />
           </Section>
+          <RouteMap plant={props.plant} view={located.view} />
           {located.view.warnings
             .filter((warning) => warning.code !== 'no-event-table')
             .map((warning) => (
@@ -181,18 +183,23 @@ function DeskLine({ text }: { text: string }) {
     <Section
       title="For the desk"
       action={
-        <Button
-          variant="outlined"
-          sx={{ minHeight: 44 }}
-          onClick={() =>
-            void navigator.clipboard.writeText(text).then(
-              () => setCopied(true),
-              () => setCopied(false),
-            )
-          }
-        >
-          {copied ? 'Copied' : 'Copy'}
-        </Button>
+        <Box sx={{ display: 'flex', gap: 1 }}>
+          <Button variant="outlined" sx={{ minHeight: 44 }} onClick={() => window.print()}>
+            Print
+          </Button>
+          <Button
+            variant="outlined"
+            sx={{ minHeight: 44 }}
+            onClick={() =>
+              void navigator.clipboard.writeText(text).then(
+                () => setCopied(true),
+                () => setCopied(false),
+              )
+            }
+          >
+            {copied ? 'Copied' : 'Copy'}
+          </Button>
+        </Box>
       }
     >
       <Typography sx={{ userSelect: 'all' }}>{text}</Typography>

@@ -1,0 +1,54 @@
+import Dialog from '@mui/material/Dialog'
+import DialogContent from '@mui/material/DialogContent'
+import DialogTitle from '@mui/material/DialogTitle'
+import Table from '@mui/material/Table'
+import TableBody from '@mui/material/TableBody'
+import TableCell from '@mui/material/TableCell'
+import TableRow from '@mui/material/TableRow'
+import { useEffect, useState } from 'react'
+import { MONO } from './theme.ts'
+
+const KEYS: [string, string][] = [
+  ['1 2 3 4', 'go from stage to stage of a callout'],
+  ['[ ]', 'on the thread: event before, event after'],
+  ['+ −', 'on the thread: closer, further'],
+  ['← →', 'on the thread: along it'],
+  ['0', 'on the thread: the whole link'],
+  ['f', 'on the thread: to the fault'],
+  ['m', 'on the thread: place a marker at the cursor'],
+  ['r', 'on the thread: ruler by ground, sheath or fiber'],
+  ['↑ ↓', 'in a cable survey: from fiber to fiber'],
+  ['?', 'this list'],
+]
+
+/** The keys of the application, opened with a question mark. */
+export function KeysDialog() {
+  const [open, setOpen] = useState(false)
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select')
+      if (event.key === '?' && !typing) setOpen(true)
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [])
+  return (
+    <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="keys">
+      <DialogTitle id="keys">Keys</DialogTitle>
+      <DialogContent>
+        <Table size="small">
+          <TableBody>
+            {KEYS.map(([keys, words]) => (
+              <TableRow key={keys}>
+                <TableCell component="th" scope="row" sx={{ fontFamily: MONO, whiteSpace: 'nowrap' }}>
+                  {keys}
+                </TableCell>
+                <TableCell>{words}</TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      </DialogContent>
+    </Dialog>
+  )
+}
