@@ -1,3 +1,5 @@
+export { matchBothWays } from './bothWays.ts'
+export type { BothWays, TwoWayEvent } from './bothWays.ts'
 export { calibrate, predict } from './calibrate.ts'
 export type { Calibration, Feature } from './calibrate.ts'
 export type { Pairing } from './candidates.ts'

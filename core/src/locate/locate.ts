@@ -9,6 +9,7 @@ import {
   type Candidate,
   type Pairing,
 } from './candidates.ts'
+import { matchBothWays, type BothWays } from './bothWays.ts'
 import { rankCauses, type RankedCause } from './causes.ts'
 import { evidenceInWords, likelihoodOf, type Evidence, type EvidencePlace } from './evidence.ts'
 import { fuse, type FusedFault } from './fuse.ts'
@@ -63,6 +64,8 @@ export interface LocateResult {
   ghosts: GhostFound[]
   calibration: CableCalibration[]
   warnings: LocateWarning[]
+  /** Traces of both ends together, by survey and wavelength. */
+  bothWays: BothWays[]
   /** For drawing: what was compared and how the records were corrected. */
   pairings: Pairing[]
   calibrated: Calibration
@@ -104,11 +107,14 @@ export function locateFaults(input: LocateInput): LocateResult {
   )
   warnAboutLengths(calibrated, candidates, warnings)
   warnAboutShots(input, calibrated, pairings, warnings)
+  const bothWays = [input.baseline, input.present].flatMap((shots) => pairEnds(calibrated, shots))
+  warnAboutDisagreement(bothWays, warnings)
   return {
     faults,
     ghosts: ghostsIn(input.present),
     calibration: cableFactors(calibrated),
     warnings,
+    bothWays,
     pairings,
     calibrated,
   }
@@ -282,6 +288,30 @@ function lossByWavelength(candidates: readonly Candidate[]): Record<string, numb
 function meanMeasured(candidates: readonly Candidate[], direction: 'ab' | 'ba'): number | null {
   const shot = candidates.filter((candidate) => candidate.direction === direction)
   return shot.length > 0 ? shot.reduce((sum, c) => sum + c.measured, 0) / shot.length : null
+}
+
+function pairEnds(calibrated: Calibration, shots: readonly Shot[]): BothWays[] {
+  const wavelengthOf = (shot: Shot) => shot.analysis.trace.wavelength
+  return shots
+    .filter((shot) => shot.direction === 'ab')
+    .flatMap((ab) => {
+      const ba = shots.find((shot) => shot.direction === 'ba' && wavelengthOf(shot) === wavelengthOf(ab))
+      return ba ? [matchBothWays(calibrated, ab, ba)] : []
+    })
+}
+
+/** Clocks of instruments agree to a few millionths; an index is set to four decimals. */
+const LENGTHS_DIFFER = 1e-4
+
+/** Delays between two events are the fiber's own: traces that disagree on them carry a wrong index, or a clock is off. */
+function warnAboutDisagreement(bothWays: readonly BothWays[], warnings: LocateWarning[]): void {
+  for (const { ab, ba, disagreement } of bothWays) {
+    if (!disagreement || Math.abs(disagreement.value) < Math.max(LENGTHS_DIFFER, 4 * disagreement.sigma)) continue
+    warnings.push({
+      code: 'lengths-disagree',
+      message: `${ab.name} and ${ba.name} disagree on the length between the same events by ${(100 * Math.abs(disagreement.value)).toFixed(2)} %: the group index in one of the files is not the one it was measured with, or a clock is off`,
+    })
+  }
 }
 
 /** For one clean break the lengths seen from both ends add up to the link's. */

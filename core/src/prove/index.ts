@@ -3,4 +3,4 @@ export type { Proof, ProofEvent, ProofStatus, ProofTotal, Verdict } from './proo
 export type { ProveInput } from './prove.ts'
 export { holdsAgainst, RULE_BOOKS, ruleBook } from './rules.ts'
 export type { Holds, Limit, RuleBook } from './rules.ts'
-export { backscatterDifference, twoWayLoss } from './twoWay.ts'
+export { backscatterDifference, twoWayLoss } from '../trace/twoWay.ts'

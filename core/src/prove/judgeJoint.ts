@@ -2,7 +2,7 @@ import type { ThreadNode } from '../plant/thread.ts'
 import type { ProofEvent } from './proof.ts'
 import { holdsAgainst, type RuleBook } from './rules.ts'
 import { readSite, type SiteReading, type Survey } from './sites.ts'
-import { twoWayLoss } from './twoWay.ts'
+import { twoWayLoss } from '../trace/twoWay.ts'
 
 /** A figure moved by less than this many standard deviations is noise. */
 const SIGNIFICANT = 3

@@ -1,7 +1,7 @@
 import type { ProofEvent, ProofTotal } from './proof.ts'
 import type { RuleBook } from './rules.ts'
 import { linkLoss, type Survey } from './sites.ts'
-import { twoWayLoss } from './twoWay.ts'
+import { twoWayLoss } from '../trace/twoWay.ts'
 
 /** Instruments and cords differ by about this much in a link's total, dB (common practice). */
 const TOTAL_REPEATABILITY_DB = 0.2

@@ -4,7 +4,7 @@ import { lossAt } from '../trace/lossAt.ts'
 import type { ProofEvent } from './proof.ts'
 import { holdsAgainst, type RuleBook } from './rules.ts'
 import { distanceOfFiber, expectedDistance, siteTolerance, type Survey } from './sites.ts'
-import { twoWayLoss, type OneWayLoss } from './twoWay.ts'
+import { twoWayLoss, type OneWayLoss } from '../trace/twoWay.ts'
 
 /** A place off the record where the traces after the repair show an event or the log says that a joint was made. */
 interface NewPlace {

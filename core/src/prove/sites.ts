@@ -7,7 +7,7 @@ import type { TraceEvent } from '../trace/events.ts'
 import { lossAt } from '../trace/lossAt.ts'
 import { pulseLengthOf } from '../trace/trace.ts'
 import { distanceFromDelay } from '../units/light.ts'
-import type { OneWayLoss } from './twoWay.ts'
+import type { OneWayLoss } from '../trace/twoWay.ts'
 
 /** A shot ready to be read at places of the link. */
 export interface Survey {

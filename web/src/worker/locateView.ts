@@ -27,7 +27,7 @@ export function locateView(request: LocateRequest): LocateView {
   ]
   return {
     ...plantOf(plant, thread),
-    traces: curves,
+    traces: curves.map((curve, k) => withTwoWay(curve, [...baseline, ...present][k]!, result)),
     differences: result.pairings.map((pairing) => differenceCurve(result, pairing)),
     faults: result.faults.map(({ posterior, ...fault }) => ({
       ...fault,
@@ -37,6 +37,20 @@ export function locateView(request: LocateRequest): LocateView {
     ghosts: result.ghosts,
     warnings: result.warnings,
     milliseconds: performance.now() - begun,
+  }
+}
+
+/** Adds to a trace's events what both ends say of them together. */
+function withTwoWay(curve: TraceCurve, shot: Shot, { bothWays }: LocateResult): TraceCurve {
+  const both = bothWays.find(({ ab, ba }) => ab === shot || ba === shot)
+  if (!both) return curve
+  const byIndex = new Map(both.events.map((event) => [shot === both.ab ? event.ab : event.ba, event]))
+  return {
+    ...curve,
+    events: curve.events.map((event, k) => {
+      const twoWay = byIndex.get(k)
+      return twoWay ? { ...event, twoWay } : event
+    }),
   }
 }
 

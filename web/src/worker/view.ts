@@ -1,5 +1,5 @@
 import type { Direction, PlantBundle } from '@cold-thread/core/plant'
-import type { Evidence, Fault, GhostFound, GroundMap, LocateWarning } from '@cold-thread/core/locate'
+import type { Evidence, Fault, GhostFound, GroundMap, LocateWarning, TwoWayEvent } from '@cold-thread/core/locate'
 import type { TraceEvent } from '@cold-thread/core/trace'
 
 /** A stored trace as it goes to the worker. */
@@ -41,7 +41,7 @@ export interface TraceCurve extends Curve {
   direction: Direction
   wavelength: number
   simulated?: boolean
-  events: (TraceEvent & { ground: number })[]
+  events: (TraceEvent & { ground: number; twoWay?: TwoWayEvent })[]
 }
 
 export interface DifferenceCurve extends Curve {

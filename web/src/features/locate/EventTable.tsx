@@ -1,4 +1,5 @@
 import type { MarkEntry } from '@cold-thread/contract'
+import type { TwoWayEvent } from '@cold-thread/core/locate'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
@@ -50,6 +51,7 @@ export function EventTable({
   const own = marks.filter((mark) => mark.entry.traceId === trace.id)
   const struckBy = (event: Event) =>
     own.find(({ entry }) => entry.action === 'struck' && Math.abs(entry.distance - event.distance) < SAME_MARK_METRES)
+  const both = trace.events.some((event) => event.twoWay)
   const figures = { align: 'right' as const, sx: { fontVariantNumeric: 'tabular-nums', whiteSpace: 'nowrap' } }
   return (
     <Section
@@ -78,6 +80,7 @@ export function EventTable({
               <TableCell>Kind</TableCell>
               <TableCell align="right">Distance, m</TableCell>
               <TableCell align="right">Loss, dB</TableCell>
+              {both && <TableCell align="right">Both ways, dB</TableCell>}
               <TableCell align="right">Reflectance, dB</TableCell>
               {(onMark || own.length > 0) && <TableCell>Mark</TableCell>}
             </TableRow>
@@ -107,6 +110,11 @@ export function EventTable({
                       </>
                     )}
                   </TableCell>
+                  {both && (
+                    <TableCell {...figures}>
+                      {event.twoWay ? <TwoWay event={event.twoWay} /> : <Spread>–</Spread>}
+                    </TableCell>
+                  )}
                   <TableCell {...figures}>
                     {event.reflectance === null
                       ? '–'
@@ -141,6 +149,7 @@ export function EventTable({
                   <TableCell>mark{mark.entry.remark && `: ${mark.entry.remark}`}</TableCell>
                   <TableCell {...figures}>{mark.entry.distance.toFixed(1)}</TableCell>
                   <TableCell {...figures}>–</TableCell>
+                  {both && <TableCell {...figures}>–</TableCell>}
                   <TableCell {...figures}>–</TableCell>
                   <TableCell>
                     <MarkWords mark={mark} onTakeBack={onTakeBack} />
@@ -152,6 +161,20 @@ export function EventTable({
       </TableContainer>
       {onMark && <MarkForm onMark={(mark) => onMark({ traceId: trace.id, action: 'added', ...mark })} />}
     </Section>
+  )
+}
+
+/** The true loss; fibers that differ in backscatter make each one-way figure wrong by half their difference. */
+function TwoWay({ event }: { event: TwoWayEvent }) {
+  return (
+    <>
+      {event.loss.toFixed(3)} <Spread>± {Math.max(event.lossSigma, 0.001).toFixed(3)}</Spread>
+      {event.fibersDiffer && (
+        <Box component="span" sx={{ display: 'block', fontSize: 13 }}>
+          fibers differ: one way is off by {Math.abs(event.difference / 2).toFixed(2)}
+        </Box>
+      )}
+    </>
   )
 }
 
