@@ -8,7 +8,7 @@ const ROUNDS = 7
 const SIZES = [8192, 32_768, 131_072, 262_144]
 
 /** Median of the milliseconds that some work takes, warmed up. */
-function milliseconds(work: () => void): number {
+export function milliseconds(work: () => void): number {
   work()
   const times = Array.from({ length: ROUNDS }, () => {
     const begun = performance.now()

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { twoCablePlant } from '../../test/plants.ts'
+import { drawTrace } from '../../test/straightTrace.ts'
 import { shootTwoCables } from '../../test/shootTwoCables.ts'
 import { shootLink } from '../sim/index.ts'
 import { analyzeTrace, decodeTrace } from '../trace/index.ts'
@@ -62,6 +63,29 @@ describe('how a present trace was taken', () => {
   it('a pulse far longer than the baseline’s is said, with what it hides', () => {
     const warning = warned([shoot({ pulseWidth: 300e-9, spacing: 1 })]).find(({ code }) => code === 'pulse-too-long')
     expect(warning!.message).toMatch(/within 31 m of another event is hidden/)
+  })
+
+  // ITU-T G.652 (G.652.D): at most 0.3 dB/km at 1550 nm.
+  it('a section that loses more than its fiber may is said with both figures', () => {
+    const drawn = (attenuation: number): Shot => {
+      const trace = drawTrace({
+        points: 8000,
+        attenuation,
+        noise: 0.005,
+        peaks: [{ at: 500, height: 5 }],
+        end: 3600,
+      })
+      return { name: 'wet.sor', direction: 'ab', launch: 500, receive: 0, analysis: analyzeTrace(trace) }
+    }
+    const codes = (attenuation: number) =>
+      locateFaults({ plant, linkId: 'l', baseline: [], present: [drawn(attenuation)] }).warnings.filter(
+        ({ code }) => code === 'attenuation-high',
+      )
+    expect(codes(0.29e-3)).toEqual([])
+    const [warning] = codes(0.42e-3)
+    expect(warning?.message).toMatch(
+      /^wet\.sor: from \d+ to \d+ m of fiber it loses 0\.42 dB\/km at 1550 nm, more than the 0\.3/,
+    )
   })
 })
 

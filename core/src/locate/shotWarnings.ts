@@ -3,12 +3,18 @@ import { alignTraces } from '../trace/align.ts'
 import { pulseLengthOf } from '../trace/trace.ts'
 import type { Calibration } from './calibrate.ts'
 import type { Pairing } from './candidates.ts'
+import { findLinkEnds } from './linkEnds.ts'
 import type { LocateWarning, Shot } from './shot.ts'
 
 /** An index setting further off than this moves an event at 10 km by more than a pulse of 100 ns is long. */
 const INDEX_TOLERANCE = 0.002
 /** A front dead zone longer than so many pulses means that the receiver was overloaded. */
 const FRONT_PULSES = 8
+
+/** Attenuation that cabled fiber may have at most, dB/m, by wavelength in nm (ITU-T G.652, table for G.652.D). */
+const G652_LIMITS: Record<number, number> = { 1310: 0.4e-3, 1550: 0.3e-3, 1625: 0.4e-3 }
+/** Shorter sections are not judged, m. */
+const JUDGED_SECTION = 1000
 
 /** What is wrong with how the present traces were taken, each with what follows from it. */
 export function warnAboutShots(
@@ -23,6 +29,7 @@ export function warnAboutShots(
     if (swapped) warnings.push({ code: 'direction-swapped', message: `${shot.name}: ${swapped}` })
     const index = indexWarning(shot, calibrated)
     if (index) warnings.push({ code: 'index-setting', message: `${shot.name}: ${index}` })
+    warnings.push(...attenuationWarnings(shot, calibrated))
     const { working, trace } = shot.analysis
     if (working.from > FRONT_PULSES * working.pulsePoints + 20)
       warnings.push({
@@ -38,6 +45,25 @@ export function warnAboutShots(
         message: `${present.name}: its pulse is ${(now / before).toFixed(0)} times as long as the baseline’s: what lies within ${now.toFixed(0)} m of another event is hidden; shoot with a shorter one`,
       })
   }
+}
+
+/** Sections that lose more than the fiber's standard allows: water, pressure, aging, or a record that is wrong. */
+function attenuationWarnings(shot: Shot, { threads }: Calibration): LocateWarning[] {
+  const { trace, sections } = shot.analysis
+  const thread = threads[shot.direction]
+  const limit = Object.entries(G652_LIMITS).find(([nm]) => Math.abs(Number(nm) - trace.wavelength) <= 15)?.[1]
+  const alike = [...thread.cables.values()].every((cable) => cable.fiberType.startsWith('G.652'))
+  if (limit === undefined || !alike) return []
+  const { start, end } = findLinkEnds(shot, thread)
+  return sections
+    .filter(
+      ({ from, to }) => to - from >= JUDGED_SECTION && from >= start.distance && to <= (end?.distance ?? Infinity),
+    )
+    .filter(({ attenuation, attenuationSigma }) => attenuation - 3 * attenuationSigma > limit)
+    .map(({ from, to, attenuation }) => ({
+      code: 'attenuation-high',
+      message: `${shot.name}: from ${(from - start.distance).toFixed(0)} to ${(to - start.distance).toFixed(0)} m of fiber it loses ${(1000 * attenuation).toFixed(2)} dB/km at ${trace.wavelength.toFixed(0)} nm, more than the ${(1000 * limit).toFixed(1)} dB/km of ITU-T G.652: water, pressure or aging, or not the fiber of the record`,
+    }))
 }
 
 /** Whether a trace fits the baseline of the other end clearly better than that of its own. */

@@ -133,4 +133,19 @@ describe('events', () => {
   it('a trace of a few points is refused', () => {
     expect(() => analyzeTrace(drawTrace({ points: 20 }))).toThrow(/too short/)
   })
+
+  it('has the return loss of a link computed by hand: backscatter of 9 km and one reflection', () => {
+    const [attenuation, length, at, height, pulse] = [0.2e-3, 9000, 5000, 9, 50]
+    const { orl, trace } = analyzeTrace(
+      drawTrace({ attenuation, end: length, peaks: [{ at, height }], noise: 0.002, pulseWidth: pulse * 1e-9 }),
+    )
+    // Backscatter of 1 ns is −82 dB: ∫ 10^−8.2 · e^(−2αx) over the round-trip time in ns.
+    const perNanosecond = 10 ** -8.2
+    const alpha = (attenuation * Math.LN10) / 10
+    const nanosecondsPerMetre = (2 * trace.groupIndex * 1e9) / 299_792_458
+    const backscatter = (perNanosecond * nanosecondsPerMetre * (1 - Math.exp(-2 * alpha * length))) / (2 * alpha)
+    // A reflection that stands 9 dB over the backscatter: R = B·W·(10^(H/5) − 1), weakened twice by the way to it.
+    const reflection = perNanosecond * pulse * (10 ** (height / 5) - 1) * Math.exp(-2 * alpha * at)
+    expect(Math.abs(orl! + 10 * Math.log10(backscatter + reflection))).toBeLessThan(0.1)
+  })
 })
