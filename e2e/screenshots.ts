@@ -69,7 +69,12 @@ const VIEWS: View[] = [
       await page.waitForTimeout(300)
     },
   },
-  { name: 'locate-dark', size: WIDE, dark: true, go: (page) => openCallout(page, 'Flood telemetry', 'Locate') },
+  {
+    name: 'locate-dark',
+    size: WIDE,
+    dark: true,
+    go: (page) => openCallout(page, 'Flood telemetry drops out', 'Locate'),
+  },
   { name: 'locate-phone', size: PHONE, go: (page) => openCallout(page, 'Office network', 'Locate') },
   {
     name: 'cable-survey',
@@ -94,9 +99,9 @@ const VIEWS: View[] = [
   },
   { name: 'join', size: WIDE, go: (page) => openCallout(page, 'Office network', 'Join') },
   { name: 'join-phone', size: PHONE, dark: true, go: (page) => openCallout(page, 'Office network', 'Join') },
-  { name: 'prove', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry', 'Prove') },
-  { name: 'prove-phone', size: PHONE, go: (page) => openCallout(page, 'Flood telemetry', 'Prove') },
-  { name: 'close', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry', 'Close') },
+  { name: 'prove', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry drops out', 'Prove') },
+  { name: 'prove-phone', size: PHONE, go: (page) => openCallout(page, 'Flood telemetry drops out', 'Prove') },
+  { name: 'close', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry drops out', 'Close') },
   {
     name: 'plant',
     size: WIDE,

@@ -11,6 +11,7 @@ import {
 } from './candidates.ts'
 import { matchBothWays, type BothWays } from './bothWays.ts'
 import { rankCauses, type RankedCause } from './causes.ts'
+import { lossAtPlace } from './lossAtPlace.ts'
 import { evidenceInWords, likelihoodOf, type Evidence, type EvidencePlace } from './evidence.ts'
 import { fuse, type FusedFault } from './fuse.ts'
 import { rankNextTests, type NextTest } from './nextTests.ts'
@@ -103,7 +104,7 @@ export function locateFaults(input: LocateInput): LocateResult {
     ...evidence.flatMap((item) => (item.kind === 'distance' ? [candidateReadOut(calibrated, item)] : [])),
   ]
   const faults = fusedFaults(input, calibrated, candidates, evidence, warnings).map((fault) =>
-    onTheGround(input, calibrated, fault, evidence, warnings),
+    onTheGround(input, calibrated, pairings, fault, evidence, warnings),
   )
   warnAboutLengths(calibrated, candidates, warnings)
   warnAboutShots(input, calibrated, pairings, warnings)
@@ -148,6 +149,7 @@ function fusedFaults(
 function onTheGround(
   input: LocateInput,
   calibrated: Calibration,
+  pairings: readonly Pairing[],
   fault: MeasuredFault,
   evidence: readonly Evidence[],
   warnings: LocateWarning[],
@@ -157,8 +159,8 @@ function onTheGround(
   const breaks = candidates.length === 0 || candidates.some((candidate) => candidate.breaks)
   const reflects = candidates.some((candidate) => candidate.reflects)
   const nature: FaultNature = breaks ? 'break' : reflects ? 'reflection' : 'loss'
-  const loss = lossByWavelength(candidates)
-  const losses = lossesOf(candidates)
+  const losses = breaks ? lossesOf(candidates, []) : lossesOf(candidates, quietLosses(calibrated, pairings, fault))
+  const loss = lossByWavelength(candidates, losses)
   const posterior = withEvidence(
     calibrated,
     layPosterior(thread, measured, nature),
@@ -254,15 +256,45 @@ function ghostsIn(shots: readonly Shot[]): GhostFound[] {
   )
 }
 
+interface LossAt {
+  wavelength: number
+  loss: number
+  sigma: number
+}
+
+/** Loss at the place of a fault in the pairs of traces that do not show it by themselves. */
+function quietLosses(calibrated: Calibration, pairings: readonly Pairing[], fault: MeasuredFault): LossAt[] {
+  const { measured, candidates } = fault
+  if (!measured) return []
+  const wavelengthOf = ({ present }: Pairing) => present.analysis.trace.wavelength
+  return pairings
+    .filter(
+      (pairing) =>
+        !candidates.some((c) => c.direction === pairing.present.direction && c.wavelength === wavelengthOf(pairing)),
+    )
+    .flatMap((pairing) => {
+      const found = lossAtPlace(calibrated, pairing, measured.fiber)
+      return found ? [{ wavelength: wavelengthOf(pairing), ...found }] : []
+    })
+}
+
 /** Mean loss at each wavelength with its standard uncertainty, shortest wavelength first. */
-function lossesOf(candidates: readonly Candidate[]): { wavelength: number; loss: number; sigma: number }[] {
-  const wavelengths = [...new Set(candidates.map((candidate) => candidate.wavelength))].sort((a, b) => a - b)
-  return wavelengths.flatMap((wavelength) => {
-    const measured = candidates.filter((c) => c.wavelength === wavelength && c.loss !== null && !c.breaks)
-    if (measured.length === 0) return []
-    const loss = measured.reduce((sum, c) => sum + c.loss!, 0) / measured.length
-    const variance = measured.reduce((sum, c) => sum + (c.lossSigma ?? 0.05) ** 2, 0) / measured.length ** 2
-    return [{ wavelength, loss, sigma: Math.hypot(Math.sqrt(variance), 0.02) }]
+function lossesOf(candidates: readonly Candidate[], quiet: readonly LossAt[]): LossAt[] {
+  const all = [
+    ...candidates.flatMap((c) =>
+      c.loss !== null && !c.breaks ? [{ wavelength: c.wavelength, loss: c.loss, sigma: c.lossSigma ?? 0.05 }] : [],
+    ),
+    ...quiet,
+  ]
+  const wavelengths = [...new Set(all.map(({ wavelength }) => wavelength))].sort((a, b) => a - b)
+  return wavelengths.map((wavelength) => {
+    const own = all.filter((one) => one.wavelength === wavelength)
+    const variance = own.reduce((sum, one) => sum + one.sigma ** 2, 0) / own.length ** 2
+    return {
+      wavelength,
+      loss: own.reduce((sum, one) => sum + one.loss, 0) / own.length,
+      sigma: Math.hypot(Math.sqrt(variance), 0.02),
+    }
   })
 }
 
@@ -278,10 +310,10 @@ function neighbours(nodes: readonly ThreadNode[], fiber: number): [string, strin
   return [nodes[at - 1]!.id, nodes[at]!.id]
 }
 
-function lossByWavelength(candidates: readonly Candidate[]): Record<string, number | null> {
+function lossByWavelength(candidates: readonly Candidate[], losses: readonly LossAt[]): Record<string, number | null> {
   const out: Record<string, number | null> = {}
   for (const { wavelength } of candidates) if (wavelength > 0) out[String(wavelength)] = null
-  for (const { wavelength, loss } of lossesOf(candidates)) out[String(wavelength)] = loss
+  for (const { wavelength, loss } of losses) out[String(wavelength)] = loss
   return out
 }
 

@@ -43,7 +43,7 @@ export function SuspicionLane({ view, scale }: { view: LocateView; scale: ScaleL
               fontSize={12.5}
               fill={inks.label}
             >
-              {`${metres(chainageOf(view, ground(fault.chainage)))}, 95 % within ${metres(fault.interval95[0])} to ${metres(fault.interval95[1])}`}
+              {`${metres(chainageOf(view, ground(fault.chainage)))}, ${intervalInWords(fault.interval95)}`}
             </text>
           </g>
         )
@@ -88,4 +88,9 @@ function SuspicionShape({ suspicion, scale }: { suspicion: Suspicion; scale: Sca
       ))}
     </>
   )
+}
+
+/** The 95 % interval; where the ground stands still, in a closure or coil, it is one place. */
+function intervalInWords([low, high]: readonly [number, number]): string {
+  return high - low < 0.5 ? '95 % at this one place' : `95 % within ${metres(low)} to ${metres(high)}`
 }
