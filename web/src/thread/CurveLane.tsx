@@ -53,8 +53,10 @@ export function CurveLane({
     const context = element?.getContext('2d')
     if (!element || !context || width === 0) return
     const ratio = window.devicePixelRatio || 1
-    element.width = Math.round(width * ratio)
-    element.height = Math.round(height * ratio)
+    // Setting the size, even to the same, makes the canvas anew.
+    const [across, down] = [Math.round(width * ratio), Math.round(height * ratio)]
+    if (element.width !== across) element.width = across
+    if (element.height !== down) element.height = down
     context.setTransform(ratio, 0, 0, ratio, 0, 0)
     context.clearRect(0, 0, width, height)
     for (const { curve, pen } of curves) drawCurve(context, curve, scale, y, pen)

@@ -1,29 +1,20 @@
-import AddIcon from '@mui/icons-material/Add'
-import RemoveIcon from '@mui/icons-material/Remove'
 import Box from '@mui/material/Box'
-import Button from '@mui/material/Button'
-import IconButton from '@mui/material/IconButton'
 import { useTheme } from '@mui/material/styles'
-import ToggleButton from '@mui/material/ToggleButton'
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
 import useMediaQuery from '@mui/material/useMediaQuery'
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
 import type { LocateView, TraceCurve } from '../worker/view.ts'
-import { metres, rulerTicks, rulerValue, type RulerKind } from './axisTicks.ts'
+import { metres, RULERS, rulerTicks, rulerValue, type RulerKind } from './axisTicks.ts'
 import { CurveLane } from './CurveLane.tsx'
 import { valueAt, type Pen } from './drawCurve.ts'
 import { MarkerReadout } from './MarkerReadout.tsx'
 import { PLANT_HEIGHT, PlantLane } from './PlantLane.tsx'
 import { SUSPICION_HEIGHT, SuspicionLane } from './SuspicionLane.tsx'
+import { ThreadToolbar } from './ThreadToolbar.tsx'
 import { useRuler } from './useRuler.ts'
 import { useWidth } from './useWidth.ts'
 
 const RULER_HEIGHT = 26
-const RULERS: [RulerKind, string, string][] = [
-  ['ground', 'Ground', 'Chainage on the ground'],
-  ['sheath', 'Sheath', 'Metres of sheath from the near end, as the cable’s marks count'],
-  ['optical', 'Fiber', 'Metres of fiber from the near end, as an OTDR there reads'],
-]
+const TOOLS = { display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap', mb: 1 } as const
 const DIRECTION_NAME = { ab: 'from the near end', ba: 'from the far end' } as const
 
 /** A link as one thread on one ground ruler: plant, traces, difference and suspicion; they zoom and pan together. */
@@ -34,7 +25,7 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
   const width = useWidth(surface)
   const margin = 0.03 * view.groundLength
   const ruler = useRuler(surface, width, [-margin, view.groundLength + margin])
-  const { scale } = ruler
+  const { scale, move } = ruler
   const [cursor, setCursor] = useState<number | null>(null)
   /** Ground of the markers, none while nothing is measured. */
   const [markers, setMarkers] = useState<number[] | null>(null)
@@ -60,18 +51,20 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
   const laneHeight = narrow ? 104 : 128
   const fault = view.faults[0]
 
-  const showFault = () => {
+  const showWhole = useCallback(() => move.show(-margin, view.groundLength + margin), [move, margin, view.groundLength])
+  const showFault = useCallback(() => {
     if (!fault) return
     const reach = Math.max(150, 8 * (fault.fiberSigma ?? view.groundLength / 8))
-    ruler.show(fault.ground - reach, fault.ground + reach)
+    move.show(fault.ground - reach, fault.ground + reach)
     setCursor(fault.ground)
-  }
+  }, [fault, move, view.groundLength])
+  const toggleMeasure = useCallback(() => setMarkers((placed) => (placed === null ? [] : null)), [])
   // A place chosen elsewhere on the page, such as an event of the table.
   useEffect(() => {
     if (focus === null) return
     setCursor(focus)
     const [a, b] = scale.domain() as [number, number]
-    if (focus < a || focus > b) ruler.show(focus - (b - a) / 2, focus + (b - a) / 2)
+    if (focus < a || focus > b) move.show(focus - (b - a) / 2, focus + (b - a) / 2)
     // Only a new choice moves the view; zooming afterwards is the person's own.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [focus])
@@ -85,7 +78,7 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
     if (next === undefined) return
     const [a, b] = scale.domain() as [number, number]
     setCursor(next)
-    if (next < a || next > b) ruler.show(next - (b - a) / 2, next + (b - a) / 2)
+    if (next < a || next > b) move.show(next - (b - a) / 2, next + (b - a) / 2)
   }
   /** A third marker begins anew. */
   const placeMarker = (ground: number) =>
@@ -94,12 +87,12 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
     const actions: Record<string, () => void> = {
       '[': () => goTo(-1),
       ']': () => goTo(1),
-      '+': () => ruler.zoomBy(1.6),
-      '=': () => ruler.zoomBy(1.6),
-      '-': () => ruler.zoomBy(1 / 1.6),
-      ArrowLeft: () => ruler.panBy(80),
-      ArrowRight: () => ruler.panBy(-80),
-      '0': () => ruler.show(-margin, view.groundLength + margin),
+      '+': () => move.zoomBy(1.6),
+      '=': () => move.zoomBy(1.6),
+      '-': () => move.zoomBy(1 / 1.6),
+      ArrowLeft: () => move.panBy(80),
+      ArrowRight: () => move.panBy(-80),
+      '0': showWhole,
       f: showFault,
       r: nextRuler,
       m: () => cursor !== null && placeMarker(cursor),
@@ -113,56 +106,19 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
 
   return (
     <Box>
-      <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap', mb: 1 }}>
-        <ToggleButtonGroup
-          exclusive
-          size="small"
-          value={wavelength}
-          onChange={(_, value: number | null) => value !== null && setChosen(value)}
-          aria-label="Wavelength"
-        >
-          {wavelengths.map((nm) => (
-            <ToggleButton key={nm} value={nm} sx={{ minHeight: 44, px: 1.5 }}>
-              {nm} nm
-            </ToggleButton>
-          ))}
-        </ToggleButtonGroup>
-        <Button variant="outlined" onClick={() => ruler.show(-margin, view.groundLength + margin)}>
-          Whole link
-        </Button>
-        {fault && (
-          <Button variant="outlined" onClick={showFault}>
-            To the fault
-          </Button>
-        )}
-        <IconButton aria-label="Zoom in" onClick={() => ruler.zoomBy(1.6)}>
-          <AddIcon />
-        </IconButton>
-        <IconButton aria-label="Zoom out" onClick={() => ruler.zoomBy(1 / 1.6)}>
-          <RemoveIcon />
-        </IconButton>
-        <ToggleButton
-          value="measure"
-          size="small"
-          selected={markers !== null}
-          onChange={() => setMarkers(markers === null ? [] : null)}
-          sx={{ minHeight: 44, px: 1.5 }}
-        >
-          Measure
-        </ToggleButton>
-        <ToggleButtonGroup
-          exclusive
-          size="small"
-          value={kind}
-          onChange={(_, value: RulerKind | null) => value !== null && setKind(value)}
-          aria-label="Ruler"
-        >
-          {RULERS.map(([value, word, title]) => (
-            <ToggleButton key={value} value={value} title={title} sx={{ minHeight: 44, px: 1.5 }}>
-              {word}
-            </ToggleButton>
-          ))}
-        </ToggleButtonGroup>
+      <Box sx={TOOLS}>
+        <ThreadToolbar
+          wavelengths={wavelengths}
+          wavelength={wavelength}
+          onWavelength={setChosen}
+          kind={kind}
+          onKind={setKind}
+          measuring={markers !== null}
+          onMeasure={toggleMeasure}
+          onWhole={showWhole}
+          onFault={fault ? showFault : null}
+          move={move}
+        />
         <CursorReadout kind={kind} view={view} cursor={cursor} lanes={lanes} differences={differences} />
       </Box>
       <div

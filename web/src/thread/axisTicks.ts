@@ -9,6 +9,13 @@ export function chainageOf(view: Pick<LocateView, 'chainageAtZero' | 'chainageSi
 /** What the ruler counts: chainage on the ground, or metres from the near end along sheath or fiber. */
 export type RulerKind = 'ground' | 'sheath' | 'optical'
 
+/** Each with its word and what it counts. */
+export const RULERS: readonly [RulerKind, string, string][] = [
+  ['ground', 'Ground', 'Chainage on the ground'],
+  ['sheath', 'Sheath', 'Metres of sheath from the near end, as the cable’s marks count'],
+  ['optical', 'Fiber', 'Metres of fiber from the near end, as an OTDR there reads'],
+]
+
 /** A place on the ground as the ruler counts it; where the ground stands still (a coil), before the coil. */
 export function rulerValue(
   view: Pick<LocateView, 'rulers' | 'chainageAtZero' | 'chainageSign'>,

@@ -1,9 +1,14 @@
-import { scaleLinear, select, zoom, zoomIdentity, type ScaleLinear, type ZoomBehavior } from 'd3'
+import { scaleLinear, select, zoom, zoomIdentity, zoomTransform, type ScaleLinear, type ZoomBehavior } from 'd3'
 import { useCallback, useEffect, useMemo, useRef, useState, type RefObject } from 'react'
 
 /** The one ruler of all lanes: ground metres to pixels, zoomed and panned together. */
 export interface Ruler {
   scale: ScaleLinear<number, number>
+  /** The same from frame to frame, so that what only moves the ruler is not drawn anew with it. */
+  move: RulerMoves
+}
+
+export interface RulerMoves {
   /** Shows a stretch of ground. */
   show(from: number, to: number): void
   zoomBy(factor: number): void
@@ -47,9 +52,8 @@ export function useRuler(surface: RefObject<HTMLElement | null>, width: number, 
     },
     [surface],
   )
-  return useMemo(
-    () => ({
-      scale,
+  const move = useMemo(
+    (): RulerMoves => ({
       show: (a, b) =>
         call((zooming, element) => {
           const k = (to - from) / Math.max(CLOSEST_METRES, b - a)
@@ -57,8 +61,10 @@ export function useRuler(surface: RefObject<HTMLElement | null>, width: number, 
           select(element).call(zooming.transform, zoomIdentity.translate(width / 2 - k * middle, 0).scale(k))
         }),
       zoomBy: (factor) => call((zooming, element) => select(element).call(zooming.scaleBy, factor)),
-      panBy: (pixels) => call((zooming, element) => select(element).call(zooming.translateBy, pixels / transform.k, 0)),
+      panBy: (pixels) =>
+        call((zooming, element) => select(element).call(zooming.translateBy, pixels / zoomTransform(element).k, 0)),
     }),
-    [scale, call, full, from, to, width, transform.k],
+    [call, full, from, to, width],
   )
+  return { scale, move }
 }
