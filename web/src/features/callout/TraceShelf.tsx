@@ -7,15 +7,16 @@ import FormControlLabel from '@mui/material/FormControlLabel'
 import IconButton from '@mui/material/IconButton'
 import Radio from '@mui/material/Radio'
 import RadioGroup from '@mui/material/RadioGroup'
-import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { useRef, useState, type DragEvent } from 'react'
+import { useState, type DragEvent } from 'react'
 import { v7 as uuidv7 } from 'uuid'
 import { useTracesQuery, useUploadTraceMutation, useWithdrawTraceMutation } from '../../api/api.ts'
 import { errorText } from '../../api/errorText.ts'
 import { canWork } from '../../app/rights.ts'
+import { CordFields, cordsOfShot, type Cords } from '../../ui/CordFields.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
+import { TracePicker } from '../../ui/TracePicker.tsx'
 import { guessDirection } from './guessDirection.ts'
 import { StandInPanel } from './StandInPanel.tsx'
 import type { StageProps } from './stageProps.ts'
@@ -32,24 +33,23 @@ export function TraceShelf({
   const { data: traces } = useTracesQuery(callout.id)
   const [upload] = useUploadTraceMutation()
   const [direction, setDirection] = useState<Direction>('ab')
-  const [launch, setLaunch] = useState(link.launchCord === undefined ? '' : String(link.launchCord))
-  const [receive, setReceive] = useState(link.receiveCord === undefined ? '' : String(link.receiveCord))
+  const [cords, setCords] = useState<Cords>({
+    from: String(link.launchCord ?? ''),
+    to: String(link.receiveCord ?? ''),
+  })
   const [refused, setRefused] = useState<string[]>([])
   const [busy, setBusy] = useState(false)
   const [over, setOver] = useState(false)
-  const picker = useRef<HTMLInputElement>(null)
   const standing = (traces ?? []).filter((trace) => trace.role === role && !trace.withdrawn)
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
   const working = canWork(account) && callout.state !== 'closed'
 
-  const cord = (text: string) => (text.trim() === '' ? undefined : Number(text))
   const take = async (files: readonly File[]) => {
     setBusy(true)
     setRefused([])
     for (const file of files) {
       const from = guessDirection(file.name) ?? direction
-      const [near, far] = from === 'ab' ? [launch, receive] : [receive, launch]
-      const facts = { fileName: file.name, role, direction: from, launchCord: cord(near), receiveCord: cord(far) }
+      const facts = { fileName: file.name, role, direction: from, ...cordsOfShot(cords, from) }
       const { error } = await upload({ calloutId: callout.id, id: uuidv7(), facts, file })
       if (error) setRefused((list) => [...list, `${file.name}: ${errorText(error)}`])
     }
@@ -102,41 +102,13 @@ export function TraceShelf({
               <FormControlLabel value="ba" control={<Radio />} label={`from ${nameOf(link.to)}`} />
             </RadioGroup>
             <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'center' }}>
-              <TextField
-                label={`Cord at ${nameOf(link.from)}, m`}
-                size="small"
-                type="number"
-                value={launch}
-                onChange={(event) => setLaunch(event.target.value)}
-                sx={{ width: 210 }}
-              />
-              <TextField
-                label={`Cord at ${nameOf(link.to)}, m`}
-                size="small"
-                type="number"
-                value={receive}
-                onChange={(event) => setReceive(event.target.value)}
-                sx={{ width: 210 }}
-              />
-              <input
-                ref={picker}
-                type="file"
-                multiple
-                accept=".sor,.SOR"
-                hidden
-                aria-label={`Trace files, ${role}`}
-                onChange={(event) => {
-                  void take([...(event.target.files ?? [])])
-                  event.target.value = ''
-                }}
-              />
-              <Button
+              <CordFields cords={cords} onChange={setCords} names={{ from: nameOf(link.from), to: nameOf(link.to) }} />
+              <TracePicker
+                label={`Trace files, ${role}`}
                 variant={callout.simulated ? 'outlined' : 'contained'}
-                disabled={busy}
-                onClick={() => picker.current?.click()}
-              >
-                {busy ? 'Reading…' : 'Choose .sor files'}
-              </Button>
+                busy={busy}
+                onFiles={(files) => void take(files)}
+              />
             </Box>
             <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
               Drop trace files here, several at once. A name with “ab” or “ba” in it says its own direction. Never

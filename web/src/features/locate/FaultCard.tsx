@@ -1,6 +1,7 @@
 import { describePlace, positionAt } from '@cold-thread/core/plant'
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
+import { Fragment } from 'react'
 import { metres } from '../../thread/axisTicks.ts'
 import { Figure } from '../../ui/Figure.tsx'
 import { Judgement } from '../../ui/Judgement.tsx'
@@ -30,6 +31,11 @@ export function FaultCard({
   const route = plant.routes.find((candidate) => candidate.id === fault.routeId)
   const position = route ? positionAt(route, fault.chainage) : null
   const losses = Object.entries(fault.loss)
+  const { ab, ba } = fault.opticalDistance
+  const lengths = [
+    ...(ab === null ? [] : [['from the near end', ab] as const]),
+    ...(ba === null ? [] : [['from the far end', ba] as const]),
+  ]
   return (
     <Section
       title={`${fault.breaks ? 'Break' : fault.reflects ? 'Added loss with a reflection' : 'Added loss'}${count > 1 ? ` ${index + 1} of ${count}` : ''}`}
@@ -104,33 +110,13 @@ export function FaultCard({
           ))}
           <Typography>
             Fiber length:{' '}
-            {fault.opticalDistance.ab === null ? (
-              ''
-            ) : (
-              <>
-                from the near end{' '}
-                <Figure
-                  value={fault.opticalDistance.ab}
-                  unit="m"
-                  digits={1}
-                  why="Cords taken off, with the plant’s group index."
-                />
-              </>
-            )}
-            {fault.opticalDistance.ab !== null && fault.opticalDistance.ba !== null && ', '}
-            {fault.opticalDistance.ba === null ? (
-              ''
-            ) : (
-              <>
-                from the far end{' '}
-                <Figure
-                  value={fault.opticalDistance.ba}
-                  unit="m"
-                  digits={1}
-                  why="Cords taken off, with the plant’s group index."
-                />
-              </>
-            )}
+            {lengths.map(([words, value], k) => (
+              <Fragment key={words}>
+                {k > 0 && ', '}
+                {words}{' '}
+                <Figure value={value} unit="m" digits={1} why="Cords taken off, with the plant’s group index." />
+              </Fragment>
+            ))}
           </Typography>
         </Box>
         <Box>

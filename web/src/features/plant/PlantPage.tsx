@@ -12,6 +12,7 @@ import { metres } from '../../thread/axisTicks.ts'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
+import { TracePicker } from '../../ui/TracePicker.tsx'
 import { guessDirection } from '../callout/guessDirection.ts'
 
 /** The records: import a plant, see for each link whether a fault on it could be placed and proved. */
@@ -101,7 +102,6 @@ function LinkCard({ link, plant, keeper }: { link: Link; plant: PlantBundle; kee
   const { data: baselines } = useBaselinesQuery(link.id)
   const [upload] = useUploadBaselineMutation()
   const [refused, setRefused] = useState<string[]>([])
-  const picker = useRef<HTMLInputElement>(null)
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
   const standing = (baselines ?? []).filter((trace) => !trace.withdrawn)
   const wavelengths = [...new Set(standing.map((trace) => trace.facts.wavelength))].sort((a, b) => a - b)
@@ -129,21 +129,12 @@ function LinkCard({ link, plant, keeper }: { link: Link; plant: PlantBundle; kee
       title={link.name}
       action={
         keeper && (
-          <>
-            <input
-              ref={picker}
-              type="file"
-              multiple
-              accept=".sor,.SOR"
-              hidden
-              aria-label={`Baseline files of ${link.name}`}
-              onChange={(event) => {
-                void take([...(event.target.files ?? [])])
-                event.target.value = ''
-              }}
-            />
-            <Button onClick={() => picker.current?.click()}>Add baselines</Button>
-          </>
+          <TracePicker
+            label={`Baseline files of ${link.name}`}
+            variant="text"
+            words="Add baselines"
+            onFiles={(files) => void take(files)}
+          />
         )
       }
     >

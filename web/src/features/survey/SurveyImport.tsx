@@ -17,8 +17,10 @@ import { v7 as uuidv7 } from 'uuid'
 import { api, useUploadSurveyTraceMutation } from '../../api/api.ts'
 import { errorText } from '../../api/errorText.ts'
 import { useAppDispatch } from '../../app/store.ts'
+import { CordFields, cordsOfShot, type Cords } from '../../ui/CordFields.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
+import { TracePicker } from '../../ui/TracePicker.tsx'
 import { coreWorker } from '../../worker/coreWorker.ts'
 import type { SurveyProps } from './SurveyPage.tsx'
 
@@ -42,12 +44,13 @@ type Step =
 export function SurveyImport({ callout, plant, link, cable, begun }: SurveyProps & { begun: boolean }) {
   const [step, setStep] = useState<Step>({ name: 'choose' })
   const [direction, setDirection] = useState<Direction>('ab')
-  const [launch, setLaunch] = useState(String(link.launchCord ?? ''))
-  const [receive, setReceive] = useState(String(link.receiveCord ?? ''))
+  const [cords, setCords] = useState<Cords>({
+    from: String(link.launchCord ?? ''),
+    to: String(link.receiveCord ?? ''),
+  })
   const [upload] = useUploadSurveyTraceMutation()
   const dispatch = useAppDispatch()
   const stop = useRef(false)
-  const picker = useRef<HTMLInputElement>(null)
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
   const ends = { from: nameOf(link.from), to: nameOf(link.to) }
 
@@ -71,7 +74,6 @@ export function SurveyImport({ callout, plant, link, cable, begun }: SurveyProps
     setStep({ name: 'preview', refused, rows: matches.map((match, k) => ({ ...match, file: facts[k]!.file })) })
   }
 
-  const cord = (text: string) => (text.trim() === '' ? undefined : Number(text))
   const send = async (rows: readonly Row[]) => {
     stop.current = false
     const refused: string[] = []
@@ -81,14 +83,7 @@ export function SurveyImport({ callout, plant, link, cable, begun }: SurveyProps
     const sender = async () => {
       for (let row = open.shift(); row && !stop.current; row = open.shift()) {
         const from = row.direction ?? direction
-        const [near, far] = from === 'ab' ? [launch, receive] : [receive, launch]
-        const facts = {
-          fileName: row.fileName,
-          fiber: row.fiber!,
-          direction: from,
-          launchCord: cord(near),
-          receiveCord: cord(far),
-        }
+        const facts = { fileName: row.fileName, fiber: row.fiber!, direction: from, ...cordsOfShot(cords, from) }
         const { error } = await upload({ calloutId: callout.id, id: uuidv7(), facts, file: row.file })
         if (error) refused.push(`${row.fileName}: ${errorText(error)}`)
         setStep({ name: 'sending', done: ++done, of: rows.length })
@@ -118,37 +113,8 @@ export function SurveyImport({ callout, plant, link, cable, begun }: SurveyProps
           )}
           {step.name === 'done' && step.refused.map((line) => <Problem key={line} error={{ message: line }} />)}
           <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'center' }}>
-            <TextField
-              label={`Cord at ${ends.from}, m`}
-              size="small"
-              type="number"
-              value={launch}
-              onChange={(event) => setLaunch(event.target.value)}
-              sx={{ width: 210 }}
-            />
-            <TextField
-              label={`Cord at ${ends.to}, m`}
-              size="small"
-              type="number"
-              value={receive}
-              onChange={(event) => setReceive(event.target.value)}
-              sx={{ width: 210 }}
-            />
-            <input
-              ref={picker}
-              type="file"
-              multiple
-              accept=".sor,.SOR"
-              hidden
-              aria-label="Trace files of the cable"
-              onChange={(event) => {
-                void read([...(event.target.files ?? [])])
-                event.target.value = ''
-              }}
-            />
-            <Button variant="contained" onClick={() => picker.current?.click()}>
-              Choose .sor files
-            </Button>
+            <CordFields cords={cords} onChange={setCords} names={ends} />
+            <TracePicker label="Trace files of the cable" variant="contained" onFiles={(files) => void read(files)} />
           </Box>
           <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
             Drop or choose one file for each of the {cable.fiberCount} fibers, from one end or both, at one wavelength
