@@ -185,7 +185,7 @@ function lossChanges(
         lossDelta: delta,
         lossDeltaSigma: deltaSigma,
         reflectanceBefore: before?.reflectance ?? null,
-        reflectanceAfter: after?.reflectance ?? null,
+        reflectanceAfter: after?.echoOf ? null : (after?.reflectance ?? null),
         extent: after?.extent ?? 0,
       },
     ]
@@ -228,7 +228,8 @@ function reflectionChanges(
   const near = tolerance(baseline, present)
   const partner = new Map(alignment.matches.map(([a, b]) => [b, a]))
   return present.events.flatMap((event, k): Change[] => {
-    if (event.kind !== 'reflective' || event.reflectance === null) return []
+    // What stands there may be an echo over a joint; a loss of its own shows in the difference.
+    if (event.kind !== 'reflective' || event.reflectance === null || event.echoOf) return []
     if (event.reflectance < FAINTEST_REFLECTION_DB) return []
     const distance = toBaseline(event)
     if (distance > limit - near || steps.some((step) => isAt(step, distance, near))) return []

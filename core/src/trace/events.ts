@@ -20,7 +20,7 @@ export interface TraceEvent {
   saturated: boolean
   /** From here on the trace runs straight again, m. */
   settled: number
-  /** On a ghost: the reflections whose echo it is. */
+  /** On a ghost, and on a joint under one: the reflections whose echo it is. */
   echoOf?: string[]
   why?: { loss?: Why; reflectance?: Why }
   bound?: { reflectance?: 'min' | 'max' }

@@ -27,16 +27,17 @@ const TAIL_LIFT_DB = 0.2
 /**
  * Names the ghosts among the events: reflections without loss that stand where an echo must stand, at the distance
  * a + b − c of two reflections a and b sent back once more by a third one c nearer than both (the port is one).
- * An echo stronger than those three can make is none.
- * @returns the events, ghosts with their kind and what they are the echo of
+ * An echo stronger than those three can make is none. One that lies over a joint keeps that joint's kind and loss.
+ * @returns the events, ghosts with their kind, and what they or the reflection over them are the echo of
  */
 export function nameGhosts(trace: Trace, working: Working, events: readonly TraceEvent[]): TraceEvent[] {
   const mirrors = mirrorsOf(trace, working, events)
   if (mirrors.length < 2) return [...events]
   return events.map((event) => {
-    if (event.kind !== 'reflective' || !mayBeEcho(event)) return event
+    if (event.kind !== 'reflective' || event.saturated) return event
     const source = sourceOf(trace, working, event, mirrors)
     if (!source) return event
+    if (!isWithoutLoss(event)) return { ...event, echoOf: source }
     return {
       ...event,
       kind: 'ghost',
@@ -49,8 +50,7 @@ export function nameGhosts(trace: Trace, working: Working, events: readonly Trac
   })
 }
 
-function mayBeEcho(event: TraceEvent): boolean {
-  if (event.saturated) return false
+function isWithoutLoss(event: TraceEvent): boolean {
   if (event.loss === null) return true
   const unsure = 3 * event.lossSigma!
   return event.loss < Math.max(NO_LOSS_DB, unsure) && event.loss > -Math.max(TAIL_LIFT_DB, unsure)

@@ -232,6 +232,7 @@ function MarkForm({ onMark }: { onMark(mark: { distance: number; remark: string 
 }
 
 function kindOf(event: Event): string {
+  if (event.kind === 'reflective' && event.echoOf) return `reflection under an echo of ${event.echoOf.join(', ')}`
   if (event.kind === 'ghost') return `ghost: echo of ${(event.echoOf ?? []).join(', ')}`
   const words = { start: 'start', reflective: 'reflection', step: 'step', gain: 'gainer', end: 'end' }[event.kind]
   return event.extent > 0 ? `${words}, spread over ${event.extent.toFixed(0)} m` : words
