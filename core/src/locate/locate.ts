@@ -265,7 +265,8 @@ interface LossAt {
 /** Loss at the place of a fault in the pairs of traces that do not show it by themselves. */
 function quietLosses(calibrated: Calibration, pairings: readonly Pairing[], fault: MeasuredFault): LossAt[] {
   const { measured, candidates } = fault
-  if (!measured) return []
+  // A loss spread over a stretch has no one place at which to measure it.
+  if (!measured || candidates.some((candidate) => candidate.extent > 0)) return []
   const wavelengthOf = ({ present }: Pairing) => present.analysis.trace.wavelength
   return pairings
     .filter(

@@ -95,4 +95,15 @@ describe('loss at a known place', () => {
   it('is not invented beyond the end', () => {
     expect(lossAt(analyzed({ seed: 12 }), 13_500, 10)).toBeNull()
   })
+
+  it('a loss spread over 200 m is one change, in the middle of it, with its extent', () => {
+    // A staircase of 0.05 dB every 10 m over 200 m: 1 dB in all, many pulses long.
+    const spread = Array.from({ length: 20 }, (_, k) => ({ at: 7000 + 10 * k, rise: -0.05 }))
+    const { changes } = compareTraces(analyzed({ seed: 1 }), analyzed({ seed: 6, steps: [...LINK.steps!, ...spread] }))
+    expect(changes).toHaveLength(1)
+    expect(changes[0]!.lossDelta!).toBeCloseTo(1, 1)
+    expect(Math.abs(changes[0]!.distance - 7100)).toBeLessThan(3 * changes[0]!.distanceSigma)
+    expect(changes[0]!.extent).toBeGreaterThan(120)
+    expect(changes[0]!.extent).toBeLessThan(260)
+  })
 })

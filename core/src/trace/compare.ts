@@ -3,8 +3,8 @@ import type { TraceAnalysis } from './analyze.ts'
 import { differenceOf, type Difference } from './difference.ts'
 import type { TraceEvent } from './events.ts'
 import { sigmaAt, SIGNAL_LOST_DB } from './noise.ts'
-import { faintestReflectance } from './reflectance.ts'
-import { joinRamps } from './ramps.ts'
+import { backscatterOf, faintestReflectance } from './reflectance.ts'
+import { joinCrowds, joinRamps } from './ramps.ts'
 import { findSteps, smallestStepSeen } from './steps.ts'
 import { indexOf, pulseLengthOf, type Trace } from './trace.ts'
 
@@ -58,6 +58,8 @@ const FAINTEST_REFLECTION_DB = -65
  */
 const SMALLEST_CHANGE_DB = { same: 0.02, different: 0.05 }
 
+/** Parts of one spread loss lie within this of each other, m (judgement). */
+const NEIGHBOURS = 50
 /** Chance of a false step in one comparison: a link is compared from two ends at several wavelengths at a time. */
 const FALSE_ALARM = 0.002
 
@@ -153,13 +155,16 @@ function lossChanges(
 ): Change[] {
   const near = tolerance(baseline, present)
   const smallest = smallestChange(baseline.trace, present.trace)
-  const steps = joinRamps(difference.search, findSteps({ ...difference.search, smallest, falseAlarm: FALSE_ALARM }))
+  const steps = joinCrowds(
+    joinRamps(difference.search, findSteps({ ...difference.search, smallest, falseAlarm: FALSE_ALARM })),
+    Math.max(4 * difference.search.gap, NEIGHBOURS / difference.spacing),
+  )
   const { from, to, gap } = difference.search
   const found = steps.flatMap((step, k): Change[] => {
     const previous = k > 0 ? steps[k - 1]!.last + gap : from
     const measured = difference.measure(step, previous, steps[k + 1]?.first ?? to)
     if (!measured) return []
-    const { distance, distanceSigma, delta, deltaSigma } = measured
+    const { distance, distanceSigma, delta, deltaSigma, extent } = measured
     if (distance > limit - near || Math.abs(delta) < Math.max(smallest, 3 * deltaSigma)) return []
     const reach = near + 2 * distanceSigma
     const before = nearest(baseline.events, (event) => event.distance, distance, reach)
@@ -176,9 +181,9 @@ function lossChanges(
       : { distance, sigma: distanceSigma }
     return [
       {
-        distance: sharper.distance,
+        distance: extent > 0 ? distance : sharper.distance,
         // A loss that is spread over a stretch may be anywhere in it.
-        distanceSigma: Math.hypot(sharper.sigma, (after?.extent ?? 0) / 3),
+        distanceSigma: extent > 0 ? distanceSigma : Math.hypot(sharper.sigma, (after?.extent ?? 0) / 3),
         kind: nameOf(delta, before, after),
         lossBefore: before ? before.loss : 0,
         lossAfter: after ? after.loss : (before?.loss ?? 0) + delta,
@@ -186,7 +191,7 @@ function lossChanges(
         lossDeltaSigma: deltaSigma,
         reflectanceBefore: before?.reflectance ?? null,
         reflectanceAfter: after?.echoOf ? null : (after?.reflectance ?? null),
-        extent: after?.extent ?? 0,
+        extent: Math.max(extent, after?.extent ?? 0),
       },
     ]
   })
@@ -242,7 +247,9 @@ function reflectionChanges(
       before?.reflectance ??
       faintestReflectance(baseline.trace, baseline.working.noise, index, Math.abs(event.loss ?? 0))
     const spread = REFLECTANCE_SPREAD_DB + 3 * Math.hypot(event.reflectanceSigma ?? 0, before?.reflectanceSigma ?? 0)
-    if (event.reflectance < least + spread || before?.saturated) return []
+    // Reflectances rest on the backscatter that each instrument was told: they are compared on the baseline's.
+    const told = backscatterOf(present.trace) - backscatterOf(baseline.trace)
+    if (event.reflectance - told < least + spread || before?.saturated) return []
     const delta = event.loss !== null && before?.loss != null ? event.loss - before.loss : event.loss
     return [
       {

@@ -35,11 +35,15 @@ export interface Difference {
     masked: boolean
     delta: number
     deltaSigma: number
+    /** m over which the loss is spread when it is many transitions long; 0 otherwise. */
+    extent: number
   } | null
 }
 
 /** Attenuation of one fiber is the same in both traces; instruments differ by about this much in linearity, dB/m. */
 const SLOPE_SPREAD = 0.005e-3
+/** A loss found over more transitions than this is placed by its stretch, not by its edge. */
+const LONG_SPREAD = 4
 /** A change is measured within this of its place, and no further than to the neighbouring changes, m. */
 const MEASURING_REACH = 1500
 
@@ -237,9 +241,20 @@ function measureStep(
       masked: true,
       delta,
       deltaSigma,
+      extent: 0,
+    }
+  // A loss spread over many transitions may be meant by any place in it.
+  if (last - first > LONG_SPREAD * gap)
+    return {
+      distance: distanceAt((first + last) / 2),
+      distanceSigma: (spacing * (last - first)) / Math.sqrt(12),
+      masked: false,
+      delta,
+      deltaSigma,
+      extent: spacing * (last - first),
     }
   const { start, sigma } = startOfTransition(values, transitions, index + 1, search.from, search.to)
-  return { distance: distanceAt(start), distanceSigma: spacing * sigma, masked: false, delta, deltaSigma }
+  return { distance: distanceAt(start), distanceSigma: spacing * sigma, masked: false, delta, deltaSigma, extent: 0 }
 }
 
 /** The masked stretch that the step's gap touches, if any: the step may lie anywhere in it. */

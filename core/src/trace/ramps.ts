@@ -12,6 +12,8 @@ const REACH = 4
 /** Between two steps closer than this there is no room for a stretch of fiber. */
 const NO_ROOM = 2
 const FEWEST_POINTS = 8
+/** Part of the mean slope of a staircase that the stretches between its steps must show. */
+const STEADY = 0.2
 
 /**
  * A loss that is spread over a stretch is found as several steps of one sign; between two splices the trace runs along
@@ -36,13 +38,46 @@ export function joinRamps(
   return ramps
 }
 
+/** Fewer changes of one sign in a row than this may be two damages near each other. */
+const CROWD = 3
+
+/**
+ * Three or more changes of one sign in a row, each near the one before, are one spread loss: in a difference of two
+ * traces there is nothing else to make a staircase.
+ * @param near points
+ */
+export function joinCrowds(ramps: readonly Ramp[], near: number): Ramp[] {
+  const crowds: Ramp[][] = []
+  for (const ramp of ramps) {
+    const last = crowds.at(-1)?.at(-1)
+    if (last && ramp.first - last.last < near && Math.sign(ramp.rise) === Math.sign(last.rise))
+      crowds.at(-1)!.push(ramp)
+    else crowds.push([ramp])
+  }
+  return crowds.flatMap((crowd) => {
+    if (crowd.length < CROWD) return crowd
+    const [first, last] = [crowd[0]!.first, crowd.at(-1)!.last]
+    return [
+      {
+        first,
+        last,
+        index: Math.round((first + last) / 2),
+        rise: crowd.reduce((sum, ramp) => sum + ramp.rise, 0),
+        significance: Math.max(...crowd.map((ramp) => ramp.significance)),
+      },
+    ]
+  })
+}
+
 function isOneWith(search: Parameters<typeof joinRamps>[0], before: Ramp, index: number): boolean {
   const { sums, noise, slope, slopeSigma, gap } = search
   const apart = index - before.last
-  if (apart >= REACH * gap) return false
   const from = before.last + gap
   const line = index > from ? sums.line(from, index) : null
   if (!line || line.count < FEWEST_POINTS) return apart < NO_ROOM * gap
+  // Further apart, the stretch between must itself fall as fast as the steps do: a staircase laid over one long slope.
+  const falls = (line.slope - slope) * Math.sign(before.rise)
+  if (apart >= REACH * gap && falls < (STEADY * Math.abs(before.rise)) / (index - before.first)) return false
   const spread = Math.hypot(slopeSigma, sigmaAt(noise, line.center) * Math.sqrt(line.slopeVariance * noise.correlation))
   return Math.abs(line.slope - slope) > 4 * spread
 }
