@@ -30,7 +30,12 @@ describe('a cable survey', () => {
 
   beforeAll(async () => {
     server = await startTestServer(inject('database'))
-    await call('PUT', `/api/callouts/${calloutId}`, { linkId: SURVEY.linkId, title: 'One tube', alarm: '', practiceSeed: null })
+    await call('PUT', `/api/callouts/${calloutId}`, {
+      linkId: SURVEY.linkId,
+      title: 'One tube',
+      alarm: '',
+      practiceSeed: null,
+    })
   })
   afterAll(() => server.close())
 
