@@ -1,7 +1,7 @@
 import { useTheme } from '@mui/material/styles'
 import type { ScaleLinear } from 'd3'
 import type { LocateView, Suspicion } from '../worker/view.ts'
-import { chainageOf, metres } from './axisTicks.ts'
+import { chainageOf, metres, intervalInWords } from './axisTicks.ts'
 import { FaultGlyph } from './glyphs.tsx'
 
 export const SUSPICION_HEIGHT = 84
@@ -88,9 +88,4 @@ function SuspicionShape({ suspicion, scale }: { suspicion: Suspicion; scale: Sca
       ))}
     </>
   )
-}
-
-/** The 95 % interval; where the ground stands still, in a closure or coil, it is one place. */
-function intervalInWords([low, high]: readonly [number, number]): string {
-  return high - low < 0.5 ? '95 % at this one place' : `95 % within ${metres(low)} to ${metres(high)}`
 }

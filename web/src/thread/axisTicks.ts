@@ -63,3 +63,8 @@ const grouped = new Intl.NumberFormat('en', { maximumFractionDigits: 0 })
 export function metres(value: number): string {
   return `${grouped.format(Math.round(value)).replaceAll(',', '\u202f')}\u00a0m`
 }
+
+/** The 95 % interval; where the ground stands still, in a closure or coil, it is one place. */
+export function intervalInWords([low, high]: readonly [number, number]): string {
+  return high - low < 0.5 ? '95 % at this one place' : `95 % between ${metres(low)} and ${metres(high)}`
+}

@@ -9,7 +9,7 @@ import { useState } from 'react'
 import { Link as RouterLink, useParams } from 'react-router'
 import { useCalloutQuery, usePlantQuery, useSurveyQuery, useWithdrawSurveyMutation } from '../../api/api.ts'
 import { canWork } from '../../app/rights.ts'
-import { metres } from '../../thread/axisTicks.ts'
+import { intervalInWords, metres } from '../../thread/axisTicks.ts'
 import { Figure } from '../../ui/Figure.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
@@ -109,7 +109,6 @@ function Findings({ survey, plant }: { survey: CableSurveyRecord; plant: PlantBu
 }
 
 function Finding({ survey, plant, place }: { survey: CableSurveyRecord; plant: PlantBundle; place: SurveyedPlace }) {
-  const [low, high] = place.interval95
   return (
     <Box sx={{ mb: 2 }}>
       <Typography component="p" sx={{ fontSize: { xs: '1.4rem', sm: '1.7rem' }, fontWeight: 700, lineHeight: 1.2 }}>
@@ -120,8 +119,7 @@ function Finding({ survey, plant, place }: { survey: CableSurveyRecord; plant: P
       </Typography>
       <Typography sx={{ mt: 0.5 }}>First: {place.first}.</Typography>
       <Typography sx={{ mt: 0.5, color: 'text.secondary' }}>
-        Chainage {metres(place.chainage)},{' '}
-        {high - low < 0.5 ? '95 % at this one place' : `95 % between ${metres(low)} and ${metres(high)}`}
+        Chainage {metres(place.chainage)}, {intervalInWords(place.interval95)}
         {place.pattern === 'pulled' && `; breaks spread over ${metres(place.extent[1] - place.extent[0])} of ground`}
         {place.loss !== null && (
           <>
