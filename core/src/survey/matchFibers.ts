@@ -34,7 +34,7 @@ export function matchFibers(
     const [inFile, inName] = [fromFile[k]!, fromName[k]!]
     const direction = directionOf(file, ends)
     const base = { fileName: file.fileName, direction }
-    const noDirection = direction === null ? 'its direction is not told' : null
+    const noDirection = elsewhere(file, ends) ?? (direction === null ? 'its direction is not told' : null)
     if (inFile !== null && inName !== null && inFile !== inName)
       return { ...base, fiber: null, by: 'nothing', doubt: `the file says fiber ${inFile}, its name ${inName}` }
     const fiber = inFile ?? inName
@@ -92,6 +92,14 @@ function numbersInNames(files: readonly FileFacts[], fiberCount: number): (numbe
     members.forEach((k, i) => (out[k] = numbers[i]![best.field]!))
   }
   return out
+}
+
+/** A file that names two places of which only one is an end of this link was shot on another one. */
+function elsewhere({ locationA, locationB }: FileFacts, ends: { from: string; to: string }): string | null {
+  const [a, b] = [locationA, locationB].map((name) => name.trim().toLowerCase())
+  const known = [ends.from, ends.to].map((name) => name.trim().toLowerCase())
+  if (!a || !b || known.includes(a) === known.includes(b)) return null
+  return `the file says ${locationA} to ${locationB}: another link`
 }
 
 function directionOf(file: FileFacts, ends: { from: string; to: string }): Direction | null {

@@ -74,6 +74,11 @@ describe('files are matched to fibers', () => {
     expect(nowhere).toMatchObject({ direction: null, fiber: 1, doubt: 'its direction is not told' })
   })
 
+  it('a file of another link that shares one end is doubtful', () => {
+    const [other] = matchFibers([facts('F1.sor', '1', { locationA: 'Mill panel' })], CABLE, ENDS)
+    expect(other!.doubt).toBe('the file says Mill panel to East panel: another link')
+  })
+
   it('the two wavelengths and the two ends of a fiber are no doubles', () => {
     const files = [1310, 1550].flatMap((wavelength) => [
       facts(`F1 ${wavelength} a.sor`, '1', { wavelength }),
