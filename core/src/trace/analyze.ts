@@ -14,7 +14,7 @@ import { findSteps } from './steps.ts'
 import type { TraceWarning } from './sr4731/error.ts'
 import { linkTotals, type LinkTotals } from './totals.ts'
 import { distanceOf, indexOf, pulseLengthOf, type Trace } from './trace.ts'
-import type { Working } from './working.ts'
+import { edgeLead, type Working } from './working.ts'
 
 /** A trace with all that was found in it; the input of comparison, placing and proof. */
 export interface TraceAnalysis extends LinkTotals {
@@ -46,16 +46,17 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
   const warnings = [...trace.warnings]
   const pulsePoints = pulseLengthOf(trace) / trace.spacing
   const noise = estimateNoise(levels, pulsePoints)
-  const plainSums = new PrefixSums(levels)
+  const unbiased = unbiasedLevels(levels, noise)
+  const sums = new PrefixSums(unbiased)
   const lost = findSignalLoss(levels, noise, pulsePoints)
   const portIndex = Math.max(0, Math.ceil(indexOf(trace, 0)))
   const typical = (-typicalFiber(trace.wavelength).attenuation / 1000) * trace.spacing
-  const search = { levels, sums: plainSums, noise, pulsePoints, slope: typical, to: lost ?? levels.length }
+  const search = { levels, sums, noise, pulsePoints, slope: typical, to: lost ?? levels.length }
   const from = settle(search, portIndex + Math.ceil(pulsePoints)).settled
   const peakZoneEnd = Math.min(levels.length, Math.ceil((lost ?? levels.length) + pulsePoints))
   const peaks = from < peakZoneEnd ? findPeaks({ ...search, from, to: peakZoneEnd }) : []
-  const response = measuredResponse(levels, plainSums, noise, pulsePoints, peaks)
-  const end = lost === null ? null : findFiberEnd(levels, plainSums, noise, pulsePoints, typical, response, peaks, lost)
+  const response = measuredResponse(levels, sums, noise, pulsePoints, peaks)
+  const end = lost === null ? null : findFiberEnd(levels, sums, noise, pulsePoints, typical, response, peaks, lost)
   if (lost === null)
     warnings.push({ code: 'no-end', message: 'the trace stops before the fiber ends: its range is too short' })
   else if (end?.start === null || end === null)
@@ -65,7 +66,7 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
     Math.floor(Math.min((end?.start ?? Infinity) - edgeLead(pulsePoints), lost ?? levels.length)),
   )
   const inner = peaks.filter((peak) => peak !== end?.peak && peak.start < to)
-  const working = prepare(trace, unbiasedLevels(levels, noise), noise, pulsePoints, response, from, to, inner)
+  const working = prepare(trace, unbiased, sums, noise, pulsePoints, response, from, to, inner)
   const steps = locateSteps(trace, working, inner)
   const marks = [
     ...inner.map((peak): Mark => ({
@@ -97,6 +98,7 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
 function prepare(
   trace: Trace,
   levels: Float64Array,
+  sums: PrefixSums,
   noise: TraceNoise,
   pulsePoints: number,
   response: Response,
@@ -104,7 +106,6 @@ function prepare(
   to: number,
   peaks: readonly Peak[],
 ): Working {
-  const sums = new PrefixSums(levels)
   const { slope, slopeSigma } = typicalSlope(trace, sums, noise, from, to, peaks)
   const gap = Math.ceil(response.settled)
   return { levels, sums, noise, pulsePoints, response, gap, slope, slopeSigma, from, to, spans: [] }
@@ -136,11 +137,6 @@ function typicalSlope(
   const middle = medianOf(Float64Array.from(slopes))
   const scatter = medianOf(Float64Array.from(slopes, (s) => Math.abs(s - middle))) / 0.6745
   return { slope: middle, slopeSigma: Math.hypot(spread, (1.25 * scatter) / Math.sqrt(slopes.length)) }
-}
-
-/** The rounded rise of an edge begins up to so many points before its half height. */
-export function edgeLead(pulsePoints: number): number {
-  return Math.ceil(1 + 0.35 * pulsePoints)
 }
 
 interface Mark {

@@ -1,11 +1,12 @@
 import type { TraceEvent } from './events.ts'
-import { edgeLead, type TraceAnalysis } from './analyze.ts'
+import type { TraceAnalysis } from './analyze.ts'
 import { sigmaAt, SIGNAL_LOST_DB, type Noise } from './noise.ts'
 import { startOfTransition, type TransitionSearch } from './edge.ts'
 import { PrefixSums } from './prefixSums.ts'
 import type { Ramp } from './ramps.ts'
 import type { StepSearch } from './steps.ts'
 import { pulseLengthOf } from './trace.ts'
+import { edgeLead } from './working.ts'
 
 /**
  * Present minus baseline on one grid, where the fiber's own slope and the events common to both cancel.
@@ -42,6 +43,7 @@ export interface Difference {
 
 /** Attenuation of one fiber is the same in both traces; instruments differ by about this much in linearity, dB/m. */
 const SLOPE_SPREAD = 0.005e-3
+const GRID_POINTS_PER_PULSE = 8
 /** A loss found over more transitions than this is placed by its stretch, not by its edge. */
 const LONG_SPREAD = 4
 /** A change is measured within this of its place, and no further than to the neighbouring changes, m. */
@@ -61,7 +63,9 @@ export function differenceOf(
 ): Difference {
   const b = resampler(baseline, 1, 0)
   const p = resampler(present, scale, offset)
-  const spacing = Math.max(b.spacing, p.spacing)
+  const pulse = Math.max(pulseLengthOf(baseline.trace), pulseLengthOf(present.trace))
+  // Nothing on a trace is sharper than its pulse: many points to a pulse are averaged before they are subtracted.
+  const spacing = Math.max(b.spacing, p.spacing, pulse / GRID_POINTS_PER_PULSE)
   const firstDistance = Math.max(b.from, p.from)
   const count = Math.max(0, Math.floor((Math.min(b.to, p.to) - firstDistance) / spacing))
   const distanceAt = (index: number) => firstDistance + index * spacing
@@ -81,7 +85,6 @@ export function differenceOf(
   const noise = combinedNoise(values, b, p, distanceAt, spacing)
   levelOut(values, use)
   const sums = new PrefixSums(values, use)
-  const pulse = Math.max(pulseLengthOf(baseline.trace), pulseLengthOf(present.trace))
   const transition = Math.max(...[baseline, present].map(({ working, trace }) => working.gap * trace.spacing))
   const gap = Math.ceil(transition / spacing) + 1
   const search: StepSearch = { sums, noise, gap, slope: 0, slopeSigma: SLOPE_SPREAD * spacing, from: 0, to: count }
@@ -137,19 +140,15 @@ function resampler(analysis: TraceAnalysis, scale: number, offset: number): Resa
       const { levels } = working
       const step = grid / spacing
       let x = index(gridFrom)
-      if (step <= 1.5) {
-        const last = levels.length - 2
-        for (let k = 0; k < values.length; k++, x += step) {
-          const i = Math.min(last, Math.max(0, Math.floor(x)))
-          const here = levels[i]!
-          values[k]! += sign * (here + (x - i) * (levels[i + 1]! - here))
-        }
+      if (step > 1.5) {
+        working.sums.addCellMeans(values, x - step / 2, step, sign)
         return
       }
+      const last = levels.length - 2
       for (let k = 0; k < values.length; k++, x += step) {
-        const i0 = Math.max(0, Math.round(x - step / 2))
-        const i1 = Math.min(levels.length, Math.max(i0 + 1, Math.round(x + step / 2)))
-        values[k]! += sign * working.sums.mean(i0, i1)
+        const i = Math.min(last, Math.max(0, Math.floor(x)))
+        const here = levels[i]!
+        values[k]! += sign * (here + (x - i) * (levels[i + 1]! - here))
       }
     },
     sigma(at, width) {

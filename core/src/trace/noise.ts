@@ -70,11 +70,8 @@ export function estimateNoise(levels: Float64Array, pulsePoints: number): TraceN
       light[b] = level
     } else {
       // Instruments clip or fold negative readings: what is left is half a normal distribution where there is no light.
-      const powers = block.map(powerFromDisplayLevel)
-      const lowest = powers.reduce((a, b) => Math.min(a, b), Infinity)
-      const positive = powers.filter((power) => power > lowest * 1.001)
+      const { mean, positive } = powersOf(block)
       const nothing = positive.length > 0 ? medianOf(positive) / MEDIAN_ABS_NORMAL : 0
-      const mean = powers.reduce((sum, power) => sum + power, 0) / powers.length
       raw[b] = sigma < SIGNAL_LOST_DB ? Math.min((sigma * mean) / DB_PER_RELATIVE_POWER, nothing) : nothing
       light[b] = mean
     }
@@ -126,7 +123,7 @@ export function meanVariance(noise: Pick<Noise, 'correlation'>, n: number): numb
  * Points in the noise floor are left as they are.
  */
 export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64Array {
-  const out = Float64Array.from(levels)
+  const out = levels.slice()
   noise.power.forEach((sigma, b) => {
     const typical = noise.blocks[b]!
     if (typical < 0.01 || typical >= SIGNAL_LOST_DB) return
@@ -142,11 +139,27 @@ export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64
     const growth = powerFromDisplayLevel(-2 * slope)
     let bias = (db * db * Math.LN10) / 10
     for (let i = from; i < to; i++) {
-      out[i]! += Math.min(most, bias)
+      out[i] = levels[i]! + Math.min(most, bias)
       bias *= growth
     }
   })
   return out
+}
+
+/** Mean of the powers behind some levels, and those of them that were not clipped to the lowest reading. */
+function powersOf(levels: Float64Array): { mean: number; positive: Float64Array } {
+  const powers = new Float64Array(levels.length)
+  let lowest = Infinity
+  let sum = 0
+  for (let k = 0; k < levels.length; k++) {
+    const power = powerFromDisplayLevel(levels[k]!)
+    powers[k] = power
+    sum += power
+    if (power < lowest) lowest = power
+  }
+  let kept = 0
+  for (let k = 0; k < powers.length; k++) if (powers[k]! > lowest * 1.001) powers[kept++] = powers[k]!
+  return { mean: sum / levels.length, positive: powers.subarray(0, kept) }
 }
 
 /** The receiver's own noise, from the trace beyond the fiber's end; null where the trace hardly reaches there. */
@@ -206,13 +219,21 @@ function correlationFactor(levels: Float64Array, noise: Noise, longest: number):
 
 /** Typical size of second differences at a lag, in units of the place's noise. */
 function scatterAt(levels: Float64Array, noise: Noise, lag: number): number {
-  const out: number[] = []
-  const stride = Math.max(1, Math.floor(levels.length / 6000))
+  const stride = Math.ceil(levels.length / 6000)
+  const out = new Float64Array(Math.ceil(levels.length / stride))
+  const { blocks, blockSize } = noise
+  let k = 0
+  let sigma = sigmaAt(noise, lag)
+  let blockEnd = (Math.floor(lag / blockSize) + 1) * blockSize
   for (let i = lag; i + lag < levels.length; i += stride) {
-    const sigma = sigmaAt(noise, i)
-    if (sigma < LINEAR_LIMIT_DB) out.push(Math.abs(levels[i - lag]! - 2 * levels[i]! + levels[i + lag]!) / sigma)
+    if (i >= blockEnd) {
+      const block = Math.floor(i / blockSize)
+      if (block < blocks.length) sigma = blocks[block]!
+      blockEnd = (block + 1) * blockSize
+    }
+    if (sigma < LINEAR_LIMIT_DB) out[k++] = Math.abs(levels[i - lag]! - 2 * levels[i]! + levels[i + lag]!) / sigma
   }
-  return out.length < 30 ? 0 : medianOf(Float64Array.from(out))
+  return k < 30 ? 0 : medianOf(out.subarray(0, k))
 }
 
 /** At most {@link SAMPLES_PER_BLOCK} of the values in [from, to), evenly spread. */
@@ -224,12 +245,42 @@ function sampled(values: Float64Array, from: number, to: number): Float64Array {
   return out
 }
 
-/** Median; sorts the array it is given. */
+/** Median, by selection in linear time; reorders the array it is given. NaN when there is none. */
 export function medianOf(values: Float64Array): number {
-  if (values.length === 0) return NaN
-  values.sort()
-  const half = values.length >> 1
-  return values.length % 2 ? values[half]! : (values[half - 1]! + values[half]!) / 2
+  const n = values.length
+  if (n === 0) return NaN
+  const half = n >> 1
+  const upper = select(values, half)
+  if (n % 2 === 1) return upper
+  let lower = -Infinity
+  for (let i = 0; i < half; i++) if (values[i]! > lower) lower = values[i]!
+  return (lower + upper) / 2
+}
+
+/**
+ * The k-th smallest value (from 0); afterwards no value before it is larger and none behind it smaller.
+ * Source: Hoare's FIND with the middle value as pivot.
+ */
+function select(values: Float64Array, k: number): number {
+  let from = 0
+  let to = values.length - 1
+  while (from < to) {
+    const pivot = values[(from + to) >> 1]!
+    let i = from
+    let j = to
+    while (i <= j) {
+      while (values[i]! < pivot) i++
+      while (pivot < values[j]!) j--
+      if (i > j) break
+      const swap = values[i]!
+      values[i++] = values[j]!
+      values[j--] = swap
+    }
+    if (k <= j) to = j
+    else if (k >= i) from = i
+    else break
+  }
+  return values[k]!
 }
 
 /**
@@ -238,10 +289,14 @@ export function medianOf(values: Float64Array): number {
  */
 function runningMedian(values: Float64Array, reach: number, kinds?: Float64Array): Float64Array {
   const width = Math.min(values.length, 2 * reach + 1)
-  return values.map((_, i) => {
+  const around = new Float64Array(width)
+  const out = new Float64Array(values.length)
+  for (let i = 0; i < values.length; i++) {
     const from = Math.min(Math.max(0, i - reach), values.length - width)
-    const around = values.slice(from, from + width)
-    const alike = kinds ? around.filter((_value, k) => kinds[from + k] === kinds[i]) : around
-    return medianOf(3 * alike.length > width ? alike : around)
-  })
+    let alike = 0
+    for (let k = from; k < from + width; k++) if (!kinds || kinds[k] === kinds[i]) around[alike++] = values[k]!
+    if (3 * alike <= width) around.set(values.subarray(from, from + (alike = width)))
+    out[i] = medianOf(around.subarray(0, alike))
+  }
+  return out
 }

@@ -47,15 +47,19 @@ export function findPeaks(search: PeakSearch): Peak[] {
   const z = upperTailQuantile(FALSE_ALARM / Math.max(1, to - from))
   const spread = Math.sqrt(meanVariance(noise, rising) + meanVariance(noise, before))
   const ceiling = fullScale(levels)
-  const stride = Math.max(1, Math.floor(rising / 8))
+  const stride = Math.max(1, Math.floor(rising / 4))
   const peaks: Peak[] = []
+  let sigma = NaN
+  let least = NaN
+  let sameNoise = 0
   for (let i = Math.max(from, before + 1); i + rising < to; i += stride) {
-    const estimated = sigmaAt(noise, i - 1)
-    if (!(estimated < SIGNAL_LOST_DB)) continue
-    const sigma = SIGMA_ALLOWANCE * estimated
+    if (i > sameNoise) {
+      sigma = SIGMA_ALLOWANCE * sigmaAt(noise, i - 1)
+      least = sigma < SIGMA_ALLOWANCE * SIGNAL_LOST_DB ? Math.max(SMALLEST_PEAK_DB, z * sigma * spread) : Infinity
+      sameNoise = (Math.floor((i - 1) / noise.blockSize) + 1) * noise.blockSize
+    }
     const base = sums.mean(i - 1 - before, i - 1)
-    const least = Math.max(SMALLEST_PEAK_DB, z * sigma * spread)
-    if (sums.mean(i, i + rising) - base < least) continue
+    if (!(sums.mean(i, i + rising) - base >= least)) continue
     const afterwards = Math.min(to, i + after + before)
     const top = highest(levels, i, Math.min(to, i + after))
     // The fiber's own slope is taken off: over a long pulse it falls by more than a faint reflection rises.
@@ -123,7 +127,7 @@ function highest(levels: Float64Array, from: number, to: number): number {
 
 function fullScale(levels: Float64Array): number {
   let top = -Infinity
-  for (const level of levels) if (level > top) top = level
+  for (let i = 0; i < levels.length; i++) if (levels[i]! > top) top = levels[i]!
   return top
 }
 

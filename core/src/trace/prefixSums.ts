@@ -22,7 +22,7 @@ export class PrefixSums {
   readonly #y: Float64Array
   readonly #xy: Float64Array
   /** Only where points are left out: count, Σx and Σx² have closed forms otherwise. */
-  readonly #left: { n: Float64Array; x: Float64Array; xx: Float64Array } | null
+  readonly #left: LeftOut | null
 
   constructor(values: Float64Array, use?: Uint8Array) {
     const n = values.length
@@ -35,38 +35,21 @@ export class PrefixSums {
     const sxy = new Float64Array(n + 1)
     this.#y = sy
     this.#xy = sxy
+    this.#left = use ? new LeftOut(use, middle) : null
     let y = 0
     let xy = 0
-    if (!use) {
-      this.#left = null
-      for (let i = 0; i < n; i++) {
-        const value = values[i]! - offset
-        y += value
-        xy += (i - middle) * value
-        sy[i + 1] = y
-        sxy[i + 1] = xy
-      }
-      return
-    }
-    const left = { n: new Float64Array(n + 1), x: new Float64Array(n + 1), xx: new Float64Array(n + 1) }
-    this.#left = left
     for (let i = 0; i < n; i++) {
-      const weight = use[i] === 0 ? 0 : 1
-      const x = (i - middle) * weight
-      const value = weight === 0 ? 0 : values[i]! - offset
+      const value = use && use[i] === 0 ? 0 : values[i]! - offset
       y += value
-      xy += x * value
+      xy += (i - middle) * value
       sy[i + 1] = y
       sxy[i + 1] = xy
-      left.n[i + 1] = left.n[i]! + weight
-      left.x[i + 1] = left.x[i]! + x
-      left.xx[i + 1] = left.xx[i]! + x * x
     }
   }
 
   /** Number of points in use in [i0, i1). */
   count(i0: number, i1: number): number {
-    return this.#left ? this.#left.n[i1]! - this.#left.n[i0]! : i1 - i0
+    return i1 - i0 - (this.#left ? this.#left.count(i0, i1) : 0)
   }
 
   /** Mean of the points in use in [i0, i1); NaN when there is none. */
@@ -74,25 +57,62 @@ export class PrefixSums {
     return (this.#y[i1]! - this.#y[i0]!) / this.count(i0, i1) + this.#offset
   }
 
+  /**
+   * Adds, times a sign, the means of cells that follow each other to `out`; a cell outside the series takes its end.
+   * @param from where the first cell begins, points
+   * @param width of a cell, over 1 point
+   */
+  addCellMeans(out: Float64Array, from: number, width: number, sign: 1 | -1): void {
+    const y = this.#y
+    let edge = from + 0.5
+    let i0 = Math.min(this.length - 1, Math.max(0, Math.floor(edge)))
+    for (let k = 0; k < out.length; k++) {
+      edge += width
+      const i1 = Math.min(this.length, Math.max(i0 + 1, Math.floor(edge)))
+      out[k]! += sign * ((y[i1]! - y[i0]!) / (i1 - i0) + this.#offset)
+      i0 = Math.min(i1, this.length - 1)
+    }
+  }
+
+  /**
+   * Mean of [right, right + n) minus mean of [left, left + n): the glance of a search. NaN where either holds a point
+   * that is left out.
+   */
+  change(left: number, right: number, n: number): number {
+    const out = this.#left
+    if (out && (out.count(left, left + n) > 0 || out.count(right, right + n) > 0)) return NaN
+    const y = this.#y
+    return (y[right + n]! - y[right]! - y[left + n]! + y[left]!) / n
+  }
+
   /** Mean index of the points in use in [i0, i1). */
   center(i0: number, i1: number): number {
-    if (!this.#left) return i1 > i0 ? (i0 + i1 - 1) / 2 : NaN
-    return (this.#left.x[i1]! - this.#left.x[i0]!) / this.count(i0, i1) + this.#middle
+    return this.#sumX(i0, i1) / this.count(i0, i1) + this.#middle
   }
 
   /** Σ(x − center)² of the points in use in [i0, i1). */
   spread(i0: number, i1: number): number {
-    const n = this.count(i0, i1)
+    const n = i1 - i0
+    const whole = (n * (n * n - 1)) / 12
     // With no point left out the closed form is exact; the sums of squares of a long series are not.
-    if (this.#left === null || n === i1 - i0) return (n * (n * n - 1)) / 12
-    const sx = this.#left.x[i1]! - this.#left.x[i0]!
-    return this.#left.xx[i1]! - this.#left.xx[i0]! - (sx * sx) / n
+    if (this.count(i0, i1) === n) return whole
+    const all = whole + n * ((i0 + i1 - 1) / 2 - this.#middle) ** 2
+    const sx = this.#sumX(i0, i1)
+    return all - this.#left!.sumXX(i0, i1) - (sx * sx) / this.count(i0, i1)
   }
 
   /** Σ(x − center)·(y − mean) of the points in use in [i0, i1): over the spread, the slope of their line. */
   tilt(i0: number, i1: number): number {
-    const sx = (this.center(i0, i1) - this.#middle) * this.count(i0, i1)
-    return this.#xy[i1]! - this.#xy[i0]! - (sx * (this.#y[i1]! - this.#y[i0]!)) / this.count(i0, i1)
+    return (
+      this.#xy[i1]! - this.#xy[i0]! - (this.#sumX(i0, i1) * (this.#y[i1]! - this.#y[i0]!)) / this.count(i0, i1)
+    )
+  }
+
+  /** Σ(x − middle) of the points in use in [i0, i1). */
+  #sumX(i0: number, i1: number): number {
+    const all = ((i0 + i1 - 1) / 2 - this.#middle) * (i1 - i0)
+    const out = this.#left
+    return out && out.count(i0, i1) > 0 ? all - out.sumX(i0, i1) : all
   }
 
   /**
@@ -102,18 +122,17 @@ export class PrefixSums {
   twoWindows(left0: number, left1: number, right0: number, right1: number, out: Float64Array): void {
     const sy = this.#y
     const sxy = this.#xy
-    const left = this.#left
     for (let k = 0; k < 2; k++) {
       const i0 = k === 0 ? left0 : right0
       const i1 = k === 0 ? left1 : right1
-      const n = left ? left.n[i1]! - left.n[i0]! : i1 - i0
+      const n = this.count(i0, i1)
       const y = sy[i1]! - sy[i0]!
-      const sx = left ? left.x[i1]! - left.x[i0]! : ((i0 + i1 - 1) / 2 - this.#middle) * n
+      const sx = this.#sumX(i0, i1)
       out[5 * k] = n
       out[5 * k + 1] = y / n + this.#offset
       out[5 * k + 2] = sx / n + this.#middle
       out[5 * k + 3] = sxy[i1]! - sxy[i0]! - (sx * y) / n
-      out[5 * k + 4] = !left || n === i1 - i0 ? (n * (n * n - 1)) / 12 : left.xx[i1]! - left.xx[i0]! - (sx * sx) / n
+      out[5 * k + 4] = n === i1 - i0 ? (n * (n * n - 1)) / 12 : this.spread(i0, i1)
     }
   }
 
@@ -131,6 +150,69 @@ export class PrefixSums {
       meanVariance: 1 / count,
       slopeVariance: 1 / spread,
     }
+  }
+}
+
+/** The points of a series that are left out, as a few runs: counted at every point, their moments by closed forms. */
+class LeftOut {
+  readonly #counts: Int32Array
+  readonly #from: number[] = []
+  readonly #to: number[] = []
+  readonly #middle: number
+
+  constructor(use: Uint8Array, middle: number) {
+    const counts = new Int32Array(use.length + 1)
+    let count = 0
+    for (let i = 0; i < use.length; i++) {
+      if (use[i] === 0) {
+        count++
+        if (i === 0 || use[i - 1] !== 0) this.#from.push(i)
+        if (i + 1 === use.length || use[i + 1] !== 0) this.#to.push(i + 1)
+      }
+      counts[i + 1] = count
+    }
+    this.#counts = counts
+    this.#middle = middle
+  }
+
+  /** How many of [i0, i1) are left out. */
+  count(i0: number, i1: number): number {
+    return this.#counts[i1]! - this.#counts[i0]!
+  }
+
+  /** Σ(x − middle) of those of [i0, i1) that are left out. */
+  sumX(i0: number, i1: number): number {
+    let sum = 0
+    for (let k = this.#firstRun(i0); k < this.#from.length && this.#from[k]! < i1; k++) {
+      const a = Math.max(i0, this.#from[k]!)
+      const b = Math.min(i1, this.#to[k]!)
+      sum += (b - a) * ((a + b - 1) / 2 - this.#middle)
+    }
+    return sum
+  }
+
+  /** Σ(x − middle)² of those of [i0, i1) that are left out. */
+  sumXX(i0: number, i1: number): number {
+    let sum = 0
+    for (let k = this.#firstRun(i0); k < this.#from.length && this.#from[k]! < i1; k++) {
+      const a = Math.max(i0, this.#from[k]!)
+      const b = Math.min(i1, this.#to[k]!)
+      const n = b - a
+      sum += (n * (n * n - 1)) / 12 + n * ((a + b - 1) / 2 - this.#middle) ** 2
+    }
+    return sum
+  }
+
+  /** The first run that does not end before `index`. */
+  #firstRun(index: number): number {
+    let low = 0
+    let high = this.#to.length
+    while (low < high) {
+      const half = (low + high) >> 1
+      if (this.#to[half]! > index) high = half
+      else low = half + 1
+    }
+    return low
   }
 }
 

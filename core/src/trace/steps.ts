@@ -30,6 +30,8 @@ export interface StepSearch {
 const SCALE_RATIO = 2
 const POINTS_PER_STRIDE = 6
 const MIN_POINTS = 4
+/** Between two places of the stride a step loses a tenth of its size at most. */
+const BETWEEN_PLACES = 0.85
 /**
  * Places that count as different in a stretch of one window's length, per z². A continuous record of differences of two
  * neighbouring windows correlates as 1 − 1.5·|shift|/w, for which extreme-value theory gives 1.5·z²; places that are
@@ -88,9 +90,19 @@ function thresholdFor(search: StepSearch, w: number): number {
   return studentQuantile(z, search.noise.degreesOfFreedom)
 }
 
-/** One evaluation after the other, without making objects: this loop decides how fast a trace is analyzed. */
+/** The places of one window length, in strides over the whole search. */
+interface Scale {
+  window: number
+  stride: number
+  threshold: number
+  /** Places where the whole search may show a step. */
+  promising: number[]
+}
+
+/** One evaluation after the other, without making objects: these loops decide how fast a trace is analyzed. */
 class Scan {
   readonly #search: StepSearch
+  readonly #scales: readonly Scale[]
   /** What the last evaluation found. */
   #rise = 0
   #significance = 0
@@ -98,32 +110,88 @@ class Scan {
 
   constructor(search: StepSearch) {
     this.#search = search
+    const { from, to, gap } = search
+    const first = Math.max(MIN_POINTS, gap)
+    const scales: Scale[] = []
+    for (let window = first; window <= Math.max(first, (to - from) / 2); window *= SCALE_RATIO) {
+      const stride = Math.max(1, Math.floor(window / POINTS_PER_STRIDE))
+      const threshold = thresholdFor(search, window)
+      scales.push({ window, stride, threshold, promising: this.#promising(window, stride, BETWEEN_PLACES * threshold) })
+    }
+    this.#scales = scales
   }
 
   /** The most significant step in [from, to), placed as sharply as it can be seen; null when none passes. */
   strongest(from: number, to: number): Step | null {
-    const { gap } = this.#search
-    const first = Math.max(MIN_POINTS, gap)
     let best: Step | null = null
     let bestStrength = 1
     let bestWindow = 0
-    for (let w = first; w <= Math.max(first, (to - from) / 2); w *= SCALE_RATIO) {
-      const stride = Math.max(1, Math.floor(w / POINTS_PER_STRIDE))
-      const threshold = thresholdFor(this.#search, w)
-      // Between two places of the stride a step loses a tenth of its size at most.
-      const worthwhile = 0.85 * threshold * bestStrength
-      for (let i = from + MIN_POINTS - 1; i < to - gap - MIN_POINTS; i += stride) {
-        if (!(this.#evaluate(from, to, i, w, worthwhile) > worthwhile)) continue
+    for (const scale of this.#scales) {
+      const { window, stride, threshold } = scale
+      if (window > (to - from) / 2 && scale !== this.#scales[0]) break
+      for (const i of this.#placesToTry(scale, from, to)) {
+        const worthwhile = BETWEEN_PLACES * threshold * bestStrength
+        if (!(this.#evaluate(from, to, i, window, worthwhile) > worthwhile)) continue
         for (let k = i - stride + 1; k < i + stride; k += Math.max(1, stride >> 3)) {
-          const strength = this.#evaluate(from, to, k, w) / threshold
+          const strength = this.#evaluate(from, to, k, window) / threshold
           if (!(strength > bestStrength)) continue
           best = { index: k, rise: this.#rise, significance: this.#significance }
           bestStrength = strength
-          bestWindow = w
+          bestWindow = window
         }
       }
     }
     return best && { ...best, index: this.#sharpen(from, to, best.index, bestWindow) }
+  }
+
+  /**
+   * Windows that a split has not cut show what the whole search showed: in a part of it only the promising places count
+   * again, and those whose windows the part's bounds cut.
+   */
+  #placesToTry({ window, stride, promising }: Scale, from: number, to: number): number[] {
+    const { gap } = this.#search
+    const grid = this.#search.from + MIN_POINTS - 1
+    const first = Math.max(0, from + MIN_POINTS - 1 - grid)
+    const last = to - gap - MIN_POINTS - 1
+    const whole = from === this.#search.from && to === this.#search.to
+    if (whole) return promising
+    const places: number[] = []
+    const cutBefore = from === this.#search.from ? from : from + window
+    const cutAfter = to === this.#search.to ? to : to - gap - window
+    let i = grid + Math.ceil(first / stride) * stride
+    for (; i <= Math.min(last, cutBefore); i += stride) places.push(i)
+    for (const place of promising) if (place >= i && place <= Math.min(last, cutAfter)) places.push(place)
+    if (cutAfter < last) {
+      const next = Math.max(i, cutAfter + 1)
+      for (let k = grid + Math.ceil((next - grid) / stride) * stride; k <= last; k += stride) places.push(k)
+    }
+    return places
+  }
+
+  /** Places over the whole search whose significance is `enough`. Most are far from any step: a glance must do. */
+  #promising(window: number, stride: number, enough: number): number[] {
+    const { sums, noise, gap, slope, slopeSigma, smallest = 0, from, to } = this.#search
+    const { blocks, blockSize, correlation } = noise
+    const places: number[] = []
+    const between = gap + window - 1
+    const fall = slope * between
+    const slack = 4 * slopeSigma * between
+    const scatter = enough * Math.sqrt(Math.min(1, correlation / window))
+    const half = (window - 1) / 2
+    const last = to - gap - MIN_POINTS
+    for (let i = from + MIN_POINTS - 1; i < last; i += stride) {
+      const right = i + gap
+      if (i + 1 - window >= from && right + window <= to) {
+        const most = Math.abs(sums.change(i + 1 - window, right, window) - fall) + slack
+        if (most < smallest) continue
+        const sigmaLeft = blocks[Math.min(blocks.length - 1, Math.floor((i - half) / blockSize))]!
+        const sigmaRight = blocks[Math.min(blocks.length - 1, Math.floor((right + half) / blockSize))]!
+        const least = scatter * scatter * (sigmaLeft * sigmaLeft + sigmaRight * sigmaRight)
+        if (most * most < least) continue
+      }
+      if (this.#evaluate(from, to, i, window, enough) > enough) places.push(i)
+    }
+    return places
   }
 
   /** The step with its size from all that lies between its neighbours; the window that found it may reach past them. */

@@ -4,7 +4,9 @@ import type { TraceEvent, Why } from './events.ts'
 import { steadyLine } from './loss.ts'
 import { backscatterOf } from './reflectance.ts'
 import { indexOf, type Trace } from './trace.ts'
-import type { Working } from './working.ts'
+import { edgeLead, type Working } from './working.ts'
+
+const CELLS_PER_PULSE = 4
 
 /** Figures of the fiber from the port to its last end. */
 export interface LinkTotals {
@@ -61,9 +63,15 @@ function returnLoss(trace: Trace, working: Working, startLevel: number): number 
   const end = Math.min(trace.levels.length, Math.ceil(working.spans.at(-1)![1]))
   const port = Math.max(0, Math.floor(indexOf(trace, 0)))
   let light = 0
-  for (let i = port; i < end; i++) {
-    const level = i < working.from ? startLevel + working.slope * (i - port) : trace.levels[i]!
-    light += powerFromDisplayLevel(level - startLevel)
+  let i = port
+  for (; i < working.from; i++) light += powerFromDisplayLevel(working.slope * (i - port))
+  const cell = Math.max(1, Math.floor(working.pulsePoints / CELLS_PER_PULSE))
+  for (const [from, to] of working.spans) {
+    // Along the fiber the level hardly changes within a part of a pulse; at events every point counts.
+    const straightTo = Math.min(end, Math.floor(from - edgeLead(working.pulsePoints)))
+    for (; i + cell <= straightTo; i += cell)
+      light += cell * powerFromDisplayLevel(working.sums.mean(i, i + cell) - startLevel)
+    for (; i < Math.min(end, Math.ceil(to)); i++) light += powerFromDisplayLevel(trace.levels[i]! - startLevel)
   }
   const nanosecondsPerPoint = (2 * trace.spacing * trace.groupIndex * 1e9) / SPEED_OF_LIGHT
   return -(backscatterOf(trace) + 10 * Math.log10(light * nanosecondsPerPoint))

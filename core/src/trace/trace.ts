@@ -100,7 +100,9 @@ function joinScales(file: TraceFile, declaredPoints: number, warnings: TraceWarn
   let at = 0
   for (const { scale, values } of file.data.scales) {
     const unit = (LEVEL_UNIT_DB * scale) / 1000
-    for (let i = 0; i < values.length && at < points; i++) levels[at++] = -values[i]! * unit
+    const count = Math.min(values.length, points - at)
+    for (let i = 0; i < count; i++) levels[at + i] = -unit * values[i]!
+    at += count
   }
   return levels
 }

@@ -23,5 +23,5 @@ export function displayLevel(powerRatio: number): number {
 
 /** Received power ratio behind a one-way display level in dB (inverse of {@link displayLevel}). */
 export function powerFromDisplayLevel(levelDb: number): number {
-  return 10 ** (levelDb / 5)
+  return Math.exp(levelDb * (Math.LN10 / 5))
 }

@@ -1,5 +1,8 @@
 import { TraceFileError } from './error.ts'
 
+/** The machine keeps its numbers as the file does, so that many of them can be copied at once. */
+const LITTLE_ENDIAN = new Uint8Array(new Uint16Array([1]).buffer)[0] === 1
+
 /** A bounded little-endian cursor over one block: reading past its end is an error that names block and byte. */
 export class ByteReader {
   readonly #view: DataView
@@ -73,7 +76,8 @@ export class ByteReader {
     this.expectRoom(count, 2, what)
     const out = new Uint16Array(count)
     const at = this.#take(count * 2)
-    for (let i = 0; i < count; i++) out[i] = this.#view.getUint16(at + 2 * i, true)
+    if (LITTLE_ENDIAN) new Uint8Array(out.buffer).set(this.#bytes.subarray(at, at + 2 * count))
+    else for (let i = 0; i < count; i++) out[i] = this.#view.getUint16(at + 2 * i, true)
     return out
   }
 
