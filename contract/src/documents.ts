@@ -36,7 +36,7 @@ export const analyzeDocument = z
         reflectance: optionalFigure,
         saturated: z.boolean(),
         why: z.strictObject({ loss: why.optional(), reflectance: why.optional() }).optional(),
-        bound: z.strictObject({ reflectance: bound.optional() }).optional(),
+        bound: z.strictObject({ loss: bound.optional(), reflectance: bound.optional() }).optional(),
       }),
     ),
     sections: z.array(

@@ -13,6 +13,8 @@ export interface Drawn {
   seed?: number
   /** Level changes at a distance over one pulse length; positive rises (a gain). */
   steps?: { at: number; rise: number }[]
+  /** Fiber that attenuates more than the rest, dB/m. */
+  stretches?: { from: number; to: number; extra: number }[]
   /** Rectangular reflections one pulse long. */
   peaks?: { at: number; height: number }[]
   /** The light ends here, in a noise floor at −30 dB. */
@@ -29,6 +31,7 @@ export function drawTrace(drawn: Drawn = {}): Trace {
     seed = 1,
     steps = [],
     peaks = [],
+    stretches = [],
     end,
   } = drawn
   const random = seededRandom(seed)
@@ -38,6 +41,7 @@ export function drawTrace(drawn: Drawn = {}): Trace {
     if (end !== undefined && x >= end) return -30 + 2 * random.normal()
     let level = -5 - attenuation * x
     for (const { at, rise } of steps) level += rise * Math.min(1, Math.max(0, (x - at) / length))
+    for (const { from, to, extra } of stretches) level -= extra * Math.min(to - from, Math.max(0, x - from))
     for (const { at, height } of peaks) if (x >= at && x < at + length) level += height
     return level + noise * random.normal()
   })

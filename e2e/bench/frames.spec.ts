@@ -1,6 +1,6 @@
 import { plantBehindRecords, shootLink, standInSeed } from '@cold-thread/core/sim'
 import { OTTERMERE } from '@cold-thread/demo'
-import { test, type CDPSession, type Page } from '@playwright/test'
+import { test, type Page } from '@playwright/test'
 import { randomUUID } from 'node:crypto'
 import { signIn } from '../tests/signIn.ts'
 
@@ -50,13 +50,48 @@ async function send(page: Page, path: string, body: string | Uint8Array): Promis
   if (status !== 200) throw new Error(`${path}: ${status}`)
 }
 
-/** Seconds that the page's main thread has worked so far: script, style, layout and painting. */
-async function worked(session: CDPSession): Promise<number> {
-  const { metrics } = await session.send('Performance.getMetrics')
-  return metrics.find(({ name }) => name === 'TaskDuration')!.value
+interface TraceRecord {
+  name: string
+  ph: string
+  /** µs */
+  ts: number
+  dur?: number
+  pid: number
+  tid: number
+  args?: { name?: string }
 }
 
-test('frames of zoom and pan with four traces of 256,000 points', async ({ page }) => {
+/** Parts of the main thread's work, by the names the browser gives them. */
+const PARTS: Record<string, string[]> = {
+  script: ['FunctionCall', 'FireAnimationFrame', 'EventDispatch'],
+  style: ['UpdateLayoutTree'],
+  layout: ['Layout'],
+  paint: ['Paint', 'PrePaint', 'Layerize', 'Commit'],
+}
+
+/** Milliseconds of the page's main thread from each mark to the next: the whole, and by part. */
+function framesOf(records: readonly TraceRecord[]): { whole: number; parts: Record<string, number> }[] {
+  const marks = records.filter((record) => record.name === 'frame' && record.ph !== 'E').sort((a, b) => a.ts - b.ts)
+  const main = records.filter((record) => record.pid === marks[0]!.pid && record.tid === marks[0]!.tid && record.dur)
+  const during = (names: readonly string[], from: number, to: number) => {
+    let sum = 0
+    let until = 0
+    for (const { name, ts, dur } of main) {
+      if (ts < from || ts >= to || ts < until || !names.includes(name)) continue
+      sum += dur! / 1000
+      until = ts + dur!
+    }
+    return sum
+  }
+  main.sort((a, b) => a.ts - b.ts)
+  return marks.slice(0, -1).map((mark, k) => {
+    const to = marks[k + 1]!.ts
+    const parts = Object.fromEntries(Object.entries(PARTS).map(([part, names]) => [part, during(names, mark.ts, to)]))
+    return { whole: during(['RunTask', 'ThreadControllerImpl::RunTask'], mark.ts, to), parts }
+  })
+}
+
+test('frames of zoom and pan with four traces of 256,000 points', async ({ page, browser }) => {
   await signIn(page, 'lead')
   const callout = randomUUID()
   await send(
@@ -75,21 +110,48 @@ test('frames of zoom and pan with four traces of 256,000 points', async ({ page 
   await thread.scrollIntoViewIfNeeded()
   await thread.focus()
   await page.waitForTimeout(1500)
-  const session = await page.context().newCDPSession(page)
-  await session.send('Performance.enable')
   for (const [name, keys] of [
     ['zoom', ['+', '+', '+', '+', '-', '-', '-', '-']],
     ['pan', ['+', 'ArrowRight', 'ArrowRight', 'ArrowLeft', 'ArrowLeft', '-']],
   ] as const) {
-    const milliseconds: number[] = []
-    for (let k = 0; k < STEPS; k++) {
-      const before = await worked(session)
-      await thread.press(keys[k % keys.length]!)
-      await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))))
-      milliseconds.push(1000 * ((await worked(session)) - before))
+    await browser.startTracing(page, { categories: ['toplevel', 'devtools.timeline', 'blink.user_timing'] })
+    // The page steps itself, a key in each frame, so that nothing of the test's own lies in the figures.
+    await thread.evaluate(
+      (element, { keys, steps }) =>
+        new Promise<void>((done) => {
+          let k = 0
+          const step = () => {
+            performance.mark('frame')
+            if (k === steps) return done()
+            element.dispatchEvent(new KeyboardEvent('keydown', { key: keys[k++ % keys.length]!, bubbles: true }))
+            requestAnimationFrame(() => setTimeout(step))
+          }
+          step()
+        }),
+      { keys, steps: STEPS },
+    )
+    const { traceEvents } = JSON.parse((await browser.stopTracing()).toString()) as { traceEvents: TraceRecord[] }
+    const frames = framesOf(traceEvents)
+    const at = (values: number[], part: number) =>
+      values.sort((a, b) => a - b)[Math.floor(part * values.length)]!.toFixed(1)
+    const whole = frames.map((frame) => frame.whole)
+    console.log(
+      `\n${name}: main thread per frame, ms: median ${at(whole, 0.5)}, 95 % ${at(whole, 0.95)}, longest ${at(whole, 0.999)}`,
+    )
+    for (const part of Object.keys(PARTS)) {
+      const values = frames.map((frame) => frame.parts[part]!)
+      console.log(`  ${part}: median ${at(values, 0.5)}, 95 % ${at(values, 0.95)}`)
     }
-    milliseconds.sort((a, b) => a - b)
-    const at = (part: number) => milliseconds[Math.floor(part * milliseconds.length)]!.toFixed(1)
-    console.log(`\n${name}: main thread per step, ms: median ${at(0.5)}, 95 % ${at(0.95)}, longest ${at(0.999)}`)
+    if (process.env.FRAMES_DEBUG) {
+      const by = new Map<string, number>()
+      for (const r of traceEvents) if (r.dur) by.set(r.name, (by.get(r.name) ?? 0) + r.dur / 1000 / frames.length)
+      console.log(
+        [...by]
+          .sort((a, b) => b[1] - a[1])
+          .slice(0, 40)
+          .map(([n, v]) => `${n} ${v.toFixed(2)}`)
+          .join('\n'),
+      )
+    }
   }
 })

@@ -90,7 +90,7 @@ export function candidatesOf(calibration: Calibration, pairing: Pairing): Candid
   const { comparison, baseline, present, ends } = pairing
   const linkEnd = ends.end?.distance ?? Infinity
   return comparison.changes
-    .filter((change) => change.kind === 'new' || change.kind === 'grown' || change.kind === 'break')
+    .filter(isWorse)
     .filter((change) => change.distance < linkEnd + pulseLengthOf(present.analysis.trace) + 5)
     .filter((change) => change.distance > ends.start.distance - pulseLengthOf(present.analysis.trace) - 5)
     .filter((change) => change.kind === 'break' || !isWithinMating(change, ends, present))
@@ -103,6 +103,10 @@ export function candidatesOf(calibration: Calibration, pairing: Pairing): Candid
         Math.hypot(change.distanceSigma, comparison.alignment.offsetSigma, ends.start.sigma),
       ),
     )
+}
+
+function isWorse({ kind, lossDelta }: Change): boolean {
+  return kind === 'new' || kind === 'grown' || kind === 'break' || (kind === 'attenuation' && lossDelta! > 0)
 }
 
 /** The link's first and last connection are mated anew with a cord at each survey: what that changes is no fault. */

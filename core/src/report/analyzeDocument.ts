@@ -1,5 +1,5 @@
 import type { TraceAnalysis } from '../trace/analyze.ts'
-import type { EventKind, Why } from '../trace/events.ts'
+import type { EventKind, TraceEvent, Why } from '../trace/events.ts'
 import type { TraceWarning } from '../trace/sr4731/error.ts'
 
 /** Acquisition facts in the units of the command line: nm, ns, m. */
@@ -27,7 +27,7 @@ export interface EventDocument {
   reflectance: number | null
   saturated: boolean
   why?: Partial<Record<'loss' | 'reflectance', Why>>
-  bound?: Partial<Record<'reflectance', 'min' | 'max'>>
+  bound?: Partial<Record<'loss' | 'reflectance', 'min' | 'max'>>
 }
 
 /** What `analyze` prints: m, dB, dB/km. */
@@ -63,23 +63,30 @@ export function traceFacts(trace: TraceAnalysis['trace']): TraceFacts {
   }
 }
 
+/** A loss that is only known together with its neighbours' is printed as the bound that it is. */
+function eventDocument(event: TraceEvent): EventDocument {
+  const { distance, distanceSigma, kind, reflectance, saturated, together, why } = event
+  const bound = { ...(together ? { loss: 'max' as const } : {}), ...event.bound }
+  return {
+    distance,
+    distanceSigma,
+    kind,
+    loss: together?.loss ?? event.loss,
+    lossSigma: together?.sigma ?? event.lossSigma,
+    reflectance,
+    saturated,
+    ...(why ? { why } : {}),
+    ...(Object.keys(bound).length > 0 ? { bound } : {}),
+  }
+}
+
 export function analyzeDocument(file: string, analysis: TraceAnalysis): AnalyzeDocument {
   const { events, sections, warnings, length, loss, orl, noiseFloor, why, bound } = analysis
   return {
     file,
     trace: traceFacts(analysis.trace),
     warnings,
-    events: events.map((event) => ({
-      distance: event.distance,
-      distanceSigma: event.distanceSigma,
-      kind: event.kind,
-      loss: event.loss,
-      lossSigma: event.lossSigma,
-      reflectance: event.reflectance,
-      saturated: event.saturated,
-      ...(event.why ? { why: event.why } : {}),
-      ...(event.bound ? { bound: event.bound } : {}),
-    })),
+    events: events.map(eventDocument),
     sections: sections.map((section) => ({
       from: section.from,
       to: section.to,

@@ -149,3 +149,42 @@ describe('events', () => {
     expect(Math.abs(orl! + 10 * Math.log10(backscatter + reflection))).toBeLessThan(0.1)
   })
 })
+
+describe('events that run into each other', () => {
+  // 50 ns is 5.1 m of fiber: two reflections 9 m apart leave no line between them.
+  const pair = {
+    noise: 0.005,
+    peaks: [
+      { at: 6000, height: 4 },
+      { at: 6009, height: 3 },
+    ],
+    steps: [
+      { at: 6000, rise: -0.3 },
+      { at: 6009, rise: -0.2 },
+    ],
+  }
+
+  it('have no loss of their own, but the loss of both as a bound', () => {
+    for (let seed = 1; seed <= 20; seed++) {
+      const close = analyzeTrace(drawTrace({ ...pair, seed })).events.filter(({ kind }) => kind === 'reflective')
+      expect(close.map(({ loss }) => loss)).toEqual([null, null])
+      for (const { together, why } of close) {
+        expect(why).toEqual({ loss: 'overlap' })
+        expect(together!.events).toBe(2)
+        expect(Math.abs(together!.loss - 0.5)).toBeLessThan(5 * together!.sigma + 0.005)
+      }
+    }
+  })
+
+  it('are measured one by one where there is fiber between them', () => {
+    const apart = {
+      ...pair,
+      peaks: [pair.peaks[0]!, { at: 6060, height: 3 }],
+      steps: [pair.steps[0]!, { at: 6060, rise: -0.2 }],
+    }
+    const [first, second] = analyzeTrace(drawTrace(apart)).events.filter(({ kind }) => kind === 'reflective')
+    expect(first!.together).toBeUndefined()
+    expect(Math.abs(first!.loss! - 0.3)).toBeLessThan(4 * first!.lossSigma!)
+    expect(Math.abs(second!.loss! - 0.2)).toBeLessThan(4 * second!.lossSigma!)
+  })
+})

@@ -10,6 +10,7 @@ import { PrefixSums } from './prefixSums.ts'
 import { reflectanceOf } from './reflectance.ts'
 import { measuredResponse, type Response } from './response.ts'
 import { joinRamps } from './ramps.ts'
+import { cornersWithin, measureSections } from './sections.ts'
 import { findSteps } from './steps.ts'
 import type { TraceWarning } from './sr4731/error.ts'
 import { linkTotals, type LinkTotals } from './totals.ts'
@@ -184,22 +185,63 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Ma
 function pruneAndMeasure(trace: Trace, working: Working, marks: Mark[]): TraceEvent[] {
   let current = marks
   for (;;) {
-    const events = current.map((_, k) => measureMark(trace, working, current, k))
+    const corners = cornersBetween(trace, working, current)
+    const events = current.map((_, k) => measureMark(trace, working, current, corners, k))
     const weak = events.findIndex((event, k) => !current[k]!.peak && isWeak(event))
-    if (weak < 0) return events
+    if (weak < 0) return withBounds(working, current, events)
     current = current.filter((_, k) => k !== weak)
   }
+}
+
+/**
+ * Events that run into each other have no line of fiber between them: what is lost over all of them together is told,
+ * which none of them exceeds unless another one gains.
+ */
+function withBounds(working: Working, marks: readonly Mark[], events: readonly TraceEvent[]): TraceEvent[] {
+  const out = [...events]
+  const lead = edgeLead(working.pulsePoints)
+  for (let first = 0; first < out.length; first++) {
+    let last = first
+    while (last + 1 < marks.length && marks[last + 1]!.start - lead - marks[last]!.settled < 3) last++
+    if (last === first) continue
+    const left0 = first === 0 ? working.from : marks[first - 1]!.settled
+    const right1 = last + 1 < marks.length ? marks[last + 1]!.start - lead : working.to
+    const { start } = marks[first]!
+    const measured = lossBetween(working, left0, start - lead, marks[last]!.settled, right1, start)
+    if (measured)
+      for (let k = first; k <= last; k++)
+        if (out[k]!.loss === null) out[k] = { ...out[k]!, together: { ...measured, events: last - first + 1 } }
+    first = last
+  }
+  return out
 }
 
 function isWeak(event: TraceEvent): boolean {
   return event.loss === null || Math.abs(event.loss) < Math.max(3 * event.lossSigma!, SMALLEST_STEP_DB)
 }
 
-function measureMark(trace: Trace, working: Working, marks: readonly Mark[], k: number): TraceEvent {
+/** Points between the marks where the fiber's attenuation changes: no line may be laid across them. */
+function cornersBetween(trace: Trace, working: Working, marks: readonly Mark[]): number[] {
+  const lead = edgeLead(working.pulsePoints)
+  return [...marks.keys(), marks.length].flatMap((k) => {
+    const from = k === 0 ? working.from : marks[k - 1]!.settled
+    return cornersWithin(trace, working, from, k < marks.length ? marks[k]!.start - lead : working.to)
+  })
+}
+
+function measureMark(
+  trace: Trace,
+  working: Working,
+  marks: readonly Mark[],
+  corners: readonly number[],
+  k: number,
+): TraceEvent {
   const mark = marks[k]!
   const lead = edgeLead(working.pulsePoints)
-  const left0 = k === 0 ? working.from : marks[k - 1]!.settled
-  const right1 = k + 1 < marks.length ? marks[k + 1]!.start - lead : working.to
+  const before = corners.findLast((corner) => corner < mark.start) ?? -Infinity
+  const left0 = Math.max(before, k === 0 ? working.from : marks[k - 1]!.settled)
+  const after = corners.find((corner) => corner > mark.settled) ?? Infinity
+  const right1 = Math.min(after, k + 1 < marks.length ? marks[k + 1]!.start - lead : working.to)
   const measured = lossBetween(working, left0, mark.start - lead, mark.settled, right1, mark.start)
   const distance = distanceOf(trace, mark.start)
   const base = {
@@ -244,26 +286,6 @@ function endEvent(trace: Trace, noise: TraceNoise, end: FiberEnd): TraceEvent {
     ...(end.peak ? reflectanceOf(trace, end.peak, noise) : NO_REFLECTION),
     why: { loss: 'below-noise', ...(end.peak?.inNoise ? { reflectance: 'below-noise' as const } : {}) },
   }
-}
-
-function measureSections(trace: Trace, working: Working): Section[] {
-  const sections: Section[] = []
-  const { spans, sums, noise } = working
-  for (let k = 0; k < spans.length; k++) {
-    const i0 = Math.ceil(Math.max(working.from, spans[k]![1]))
-    const i1 = Math.floor(Math.min(working.to, k + 1 < spans.length ? spans[k + 1]![0] - 1 : working.to))
-    const line = i1 - i0 >= 5 ? sums.line(i0, i1) : null
-    if (!line) continue
-    const sigma = sigmaAt(noise, line.center)
-    if (!(sigma < SIGNAL_LOST_DB)) continue
-    sections.push({
-      from: distanceOf(trace, i0),
-      to: distanceOf(trace, i1 - 1),
-      attenuation: -line.slope / trace.spacing,
-      attenuationSigma: (sigma * Math.sqrt(line.slopeVariance * noise.correlation)) / trace.spacing,
-    })
-  }
-  return sections
 }
 
 function noiseLevel(trace: Trace, working: Working): number | null {

@@ -4,7 +4,7 @@ import { differenceOf, type Difference } from './difference.ts'
 import type { TraceEvent } from './events.ts'
 import { sigmaAt, SIGNAL_LOST_DB } from './noise.ts'
 import { backscatterOf, faintestReflectance } from './reflectance.ts'
-import { joinCrowds, joinRamps } from './ramps.ts'
+import { joinCrowds, joinFringes, joinRamps } from './ramps.ts'
 import { findSteps, smallestStepSeen } from './steps.ts'
 import { indexOf, pulseLengthOf, type Trace } from './trace.ts'
 
@@ -60,6 +60,8 @@ const SMALLEST_CHANGE_DB = { same: 0.02, different: 0.05 }
 
 /** Parts of one spread loss lie within this of each other, m (judgement). */
 const NEIGHBOURS = 50
+/** A loss spread over more than this is fiber that attenuates otherwise than it did, m (judgement). */
+const ATTENUATION_STRETCH = 300
 /** Chance of a false step in one comparison: a link is compared from two ends at several wavelengths at a time. */
 const FALSE_ALARM = 0.002
 
@@ -155,10 +157,11 @@ function lossChanges(
 ): Change[] {
   const near = tolerance(baseline, present)
   const smallest = smallestChange(baseline.trace, present.trace)
-  const steps = joinCrowds(
+  const crowds = joinCrowds(
     joinRamps(difference.search, findSteps({ ...difference.search, smallest, falseAlarm: FALSE_ALARM })),
     Math.max(4 * difference.search.gap, NEIGHBOURS / difference.spacing),
   )
+  const steps = joinFringes(crowds, ATTENUATION_STRETCH / difference.spacing)
   const { from, to, gap } = difference.search
   const found = steps.flatMap((step, k): Change[] => {
     const previous = k > 0 ? steps[k - 1]!.last + gap : from
@@ -184,7 +187,7 @@ function lossChanges(
         distance: extent > 0 ? distance : sharper.distance,
         // A loss that is spread over a stretch may be anywhere in it.
         distanceSigma: extent > 0 ? distanceSigma : Math.hypot(sharper.sigma, (after?.extent ?? 0) / 3),
-        kind: nameOf(delta, before, after),
+        kind: extent >= ATTENUATION_STRETCH ? 'attenuation' : nameOf(delta, before, after),
         lossBefore: before ? before.loss : 0,
         lossAfter: after ? after.loss : (before?.loss ?? 0) + delta,
         lossDelta: delta,

@@ -23,6 +23,8 @@ export interface TraceEvent {
   /** On a ghost, and on a joint under one: the reflections whose echo it is. */
   echoOf?: string[]
   why?: { loss?: Why; reflectance?: Why }
+  /** Loss of all events that run into each other here, dB, where one of its own can't be told. */
+  together?: { loss: number; sigma: number; events: number }
   bound?: { reflectance?: 'min' | 'max' }
 }
 

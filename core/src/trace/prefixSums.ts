@@ -103,9 +103,7 @@ export class PrefixSums {
 
   /** Σ(x − center)·(y − mean) of the points in use in [i0, i1): over the spread, the slope of their line. */
   tilt(i0: number, i1: number): number {
-    return (
-      this.#xy[i1]! - this.#xy[i0]! - (this.#sumX(i0, i1) * (this.#y[i1]! - this.#y[i0]!)) / this.count(i0, i1)
-    )
+    return this.#xy[i1]! - this.#xy[i0]! - (this.#sumX(i0, i1) * (this.#y[i1]! - this.#y[i0]!)) / this.count(i0, i1)
   }
 
   /** Σ(x − middle) of the points in use in [i0, i1). */

@@ -69,6 +69,38 @@ export function joinCrowds(ramps: readonly Ramp[], near: number): Ramp[] {
   })
 }
 
+/** Part of a long loss that lies beside it, found on its own, is at most so much of its length off. */
+const FRINGE = 0.4
+
+/**
+ * A loss over a long stretch, such as fiber that attenuates more than it did, begins and ends without an edge: smaller
+ * changes of its sign beside it are its fringe.
+ * @param long points from which a ramp counts as long
+ */
+export function joinFringes(ramps: readonly Ramp[], long: number): Ramp[] {
+  const kept = [...ramps]
+  for (let k = 0; k < kept.length; k++) {
+    const ramp = kept[k]!
+    if (ramp.last - ramp.first < long) continue
+    const reach = FRINGE * (ramp.last - ramp.first)
+    const isFringe = (other: Ramp | undefined) =>
+      other !== undefined &&
+      Math.sign(other.rise) === Math.sign(ramp.rise) &&
+      Math.abs(other.rise) < Math.abs(ramp.rise) &&
+      other.first - ramp.last < reach &&
+      ramp.first - other.last < reach
+    const from = isFringe(kept[k - 1]) ? k - 1 : k
+    const to = isFringe(kept[k + 1]) ? k + 1 : k
+    if (from === to) continue
+    const parts = kept.slice(from, to + 1)
+    const [first, last] = [parts[0]!.first, parts.at(-1)!.last]
+    const rise = parts.reduce((sum, part) => sum + part.rise, 0)
+    kept.splice(from, parts.length, { ...ramp, first, last, rise, index: Math.round((first + last) / 2) })
+    k = from - 1
+  }
+  return kept
+}
+
 function isOneWith(search: Parameters<typeof joinRamps>[0], before: Ramp, index: number): boolean {
   const { sums, noise, slope, slopeSigma, gap } = search
   const apart = index - before.last

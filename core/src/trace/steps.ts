@@ -197,7 +197,18 @@ class Scan {
   /** The step with its size from all that lies between its neighbours; the window that found it may reach past them. */
   measured(step: Step, from: number, to: number): Step {
     const significance = this.#evaluate(from, to, step.index, to - from)
-    return significance > 0 ? { ...step, rise: this.#rise, significance } : step
+    const rise = significance > 0 ? this.#rise : step.rise
+    const { sums, gap, slope } = this.#search
+    const right = step.index + gap
+    if (!(sums.count(from, step.index + 1) > 0 && right < to && sums.count(right, to) > 0)) return step
+    // Over fiber whose slope changes, the slope that both sides share may turn a fall into a rise.
+    const between = sums.center(right, to) - sums.center(from, step.index + 1)
+    const plain = sums.mean(right, to) - sums.mean(from, step.index + 1) - slope * between
+    return {
+      ...step,
+      rise: Math.sign(plain) === Math.sign(rise) ? rise : plain,
+      significance: significance > 0 ? significance : step.significance,
+    }
   }
 
   /** A long window finds a step but does not say where exactly: shorter ones do, as long as they see it too. */

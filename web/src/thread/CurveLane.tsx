@@ -59,7 +59,7 @@ export function CurveLane({
     if (element.height !== down) element.height = down
     context.setTransform(ratio, 0, 0, ratio, 0, 0)
     context.clearRect(0, 0, width, height)
-    for (const { curve, pen } of curves) drawCurve(context, curve, scale, y, pen)
+    for (const { curve, pen } of curves) drawCurve(context, curve, scale, y, pen, ratio)
   })
 
   return (

@@ -6,12 +6,15 @@ import type { Curve } from '../worker/view.ts'
 export interface Pen {
   color: string
   width: number
-  dash?: number[]
+  /** Pixels drawn and left out. */
+  dash?: [number, number]
 }
 
 /**
- * Draws a curve column by column: each pixel shows the lowest and highest point that fall on it, so that no peak is
- * lost at any zoom; where points are sparse they are joined by lines.
+ * Draws a curve column by column: each shows the lowest and highest point that fall on it, so that no peak is lost at
+ * any zoom, and reaches to the column before; where points are sparse they are joined by lines. Rectangles, because a
+ * dashed path of thousands of corners costs a frame of its own.
+ * @param ratio columns to a pixel of the page
  */
 export function drawCurve(
   context: CanvasRenderingContext2D,
@@ -19,34 +22,35 @@ export function drawCurve(
   x: ScaleLinear<number, number>,
   y: ScaleLinear<number, number>,
   pen: Pen,
+  ratio = 1,
 ): void {
   const [left, right] = x.range() as [number, number]
-  const indexAt = (pixel: number) => (distanceOfGround(curve.map, x.invert(pixel)) - curve.first) / curve.spacing
-  context.strokeStyle = pen.color
-  context.lineWidth = pen.width
-  context.lineJoin = 'round'
-  context.setLineDash(pen.dash ?? [])
-  context.beginPath()
-  let open = false
+  const [from, to] = x.domain() as [number, number]
+  const groundPerPixel = (to - from) / (right - left)
+  const indexAt = (pixel: number) =>
+    (distanceOfGround(curve.map, from + groundPerPixel * (pixel - left)) - curve.first) / curve.spacing
+  const zero = y(0)
+  const perDb = y(1) - zero
+  const columns = Math.round((right - left) * ratio)
+  const wide = 1 / ratio
+  const [on, period] = pen.dash ? [pen.dash[0]! * ratio, (pen.dash[0]! + pen.dash[1]!) * ratio] : [1, 1]
+  context.fillStyle = pen.color
+  let before: [low: number, high: number] | null = null
   let previous = indexAt(left)
-  for (let pixel = left; pixel < right; pixel++) {
-    const next = indexAt(pixel + 1)
+  for (let column = 0; column < columns; column++) {
+    const pixel = left + column * wide
+    const next = indexAt(pixel + wide)
     const [a, b] = previous <= next ? [previous, next] : [next, previous]
     previous = next
-    const sparse = b - a < 1
-    const range = sparse ? pointBetween(curve, (a + b) / 2) : rangeOf(curve.pyramid, a, b)
-    if (!range) {
-      open = false
-      continue
+    const range: [number, number] | null = b - a < 1 ? pointBetween(curve, (a + b) / 2) : rangeOf(curve.pyramid, a, b)
+    if (range && column % period < on) {
+      const low = before ? Math.min(range[0], before[1]) : range[0]
+      const high = before ? Math.max(range[1], before[0]) : range[1]
+      const top = zero + perDb * high - pen.width / 2
+      context.fillRect(pixel, top, wide, perDb * (low - high) + pen.width)
     }
-    const [low, high] = range
-    if (open) context.lineTo(pixel + 0.5, y(high))
-    else context.moveTo(pixel + 0.5, y(high))
-    if (high > low) context.lineTo(pixel + 0.5, y(low))
-    open = true
+    before = range
   }
-  context.stroke()
-  context.setLineDash([])
 }
 
 function pointBetween(curve: Curve, index: number): [number, number] | null {

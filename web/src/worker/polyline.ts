@@ -20,8 +20,25 @@ export function groundOf(map: GroundMap, distance: number): number {
 
 /** Trace distance of a place on the ground; in a coil, where the ground stands still, its beginning. */
 export function distanceOfGround(map: GroundMap, ground: number): number {
-  const rising = map.ground.at(-1)! > map.ground[0]!
-  const xs = rising ? map.ground : [...map.ground].reverse()
-  const ys = rising ? map.distance : [...map.distance].reverse()
+  const { xs, ys } = risingGround(map)
   return interpolate(xs, ys, ground)
+}
+
+interface Corners {
+  xs: readonly number[]
+  ys: readonly number[]
+}
+
+/** A map is asked at every pixel of every frame: it is turned round once. */
+const turned = new WeakMap<GroundMap, Corners>()
+
+function risingGround(map: GroundMap): Corners {
+  const known = turned.get(map)
+  if (known) return known
+  const rising = map.ground.at(-1)! > map.ground[0]!
+  const corners = rising
+    ? { xs: map.ground, ys: map.distance }
+    : { xs: map.ground.toReversed(), ys: map.distance.toReversed() }
+  turned.set(map, corners)
+  return corners
 }
