@@ -37,6 +37,12 @@ const SAMPLES_PER_BLOCK = 96
 const EFFICIENCY = 0.17
 /** Noise within a fiber's light may be so much larger than beyond its end. */
 const FLOOR_ALLOWANCE = 2
+/** Blocks before, in reaches of the running median, that say what a block's noise may be. */
+const BLOCKS_BEFORE = 3
+/** Of those, only blocks whose light is no more than this times the block's own: no reflections. */
+const MUCH_LIGHTER = 4
+/** From there to a block noise falls by no more than this: receivers filter weak light harder (judgement). */
+const MOST_FALL = 4
 /** A block whose level is so many times its noise shows light; others show the receiver's floor. */
 const CLEARLY_LIT = 10
 /** Up to here a level in dB scatters like its power does. */
@@ -62,7 +68,7 @@ export function estimateNoise(levels: Float64Array, pulsePoints: number): TraceN
     const block = sampled(levels, b * blockSize, (b + 1) * blockSize)
     // At both ends of the trace, where there is no point a pulse away, the nearest place that has one is asked.
     const start = Math.min(Math.max(b * blockSize, lag), n - lag - blockSize)
-    const sigma = secondDifferenceSigma(levels, Math.max(0, start), blockSize, lag)
+    const sigma = Math.max(ROUNDING_SIGMA_DB, secondDifferenceSigma(levels, Math.max(0, start), blockSize, lag))
     const level = powerFromDisplayLevel(medianOf(block.slice()))
     median[b] = level
     if (sigma < LINEAR_LIMIT_DB) {
@@ -78,9 +84,9 @@ export function estimateNoise(levels: Float64Array, pulsePoints: number): TraceN
   }
   // Wide enough that the reflections at a fiber's end, with their slow recovery, are the lesser part of a window.
   const reach = Math.min(Math.max(8, Math.ceil((6 * lag) / blockSize)), Math.max(2, blockCount >> 3))
-  const typical = runningMedian(raw, reach)
+  const typical = likeBefore(runningMedian(raw, reach), light, reach)
   const lit = typical.map((sigma, b) => (light[b]! > CLEARLY_LIT * sigma ? 1 : 0))
-  const power = runningMedian(raw, reach, lit)
+  const power = likeBefore(runningMedian(raw, reach, lit), light, reach)
   // A reflection or the fiber's end in a block makes its mean another thing than the level of the fiber beside it.
   for (let b = 0; b < blockCount; b++)
     if (median[b]! > CLEARLY_LIT * power[b]!) light[b] = Math.min(light[b]!, median[b]!)
@@ -143,6 +149,24 @@ export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64
       bias *= growth
     }
   })
+  return out
+}
+
+/**
+ * As light gets weaker along a fiber, a receiver's noise stays or falls, and it does not vanish: estimates that jump,
+ * for want of quiet fiber between two reflections or beside the end's, are held near those of the fiber before them.
+ */
+function likeBefore(power: Float64Array, light: Float64Array, reach: number): Float64Array {
+  const out = power.slice()
+  const similar = new Float64Array(BLOCKS_BEFORE * reach)
+  for (let b = reach; b < out.length; b++) {
+    let count = 0
+    for (let k = Math.max(0, b - similar.length); k < b; k++)
+      if (light[k]! > light[b]! / 1.2 && light[k]! < MUCH_LIGHTER * light[b]!) similar[count++] = out[k]!
+    if (count < reach) continue
+    const usual = medianOf(similar.subarray(0, count))
+    out[b] = Math.max(usual / MOST_FALL, Math.min(usual * FLOOR_ALLOWANCE, out[b]!))
+  }
   return out
 }
 

@@ -65,31 +65,15 @@ export function CurveLane({
   return (
     <div style={{ position: 'relative', height, background: inks.lane, borderBottom: `1px solid ${inks.grid}` }}>
       <svg width={width} height={height} style={{ position: 'absolute', inset: 0 }} aria-hidden>
-        {marks.map((mark) => (
-          <g key={mark}>
-            <line
-              x1={0}
-              x2={width}
-              y1={y(mark)}
-              y2={y(mark)}
-              stroke={inks.grid}
-              strokeWidth={zeroLine && mark === 0 ? 2 : 1}
-            />
-          </g>
-        ))}
-        {limits.flatMap(({ from, to, loss }) =>
-          [loss, -loss].map((value) => (
-            <line
-              key={`${from} ${value}`}
-              x1={scale(from)}
-              x2={scale(to)}
-              y1={y(value)}
-              y2={y(value)}
-              stroke={inks.label}
-              strokeDasharray="1 4"
-            />
-          )),
-        )}
+        <path d={marks.map((mark) => `M0 ${y(mark)}h${width}`).join('')} stroke={inks.grid} />
+        {zeroLine && <path d={`M0 ${y(0)}h${width}`} stroke={inks.grid} strokeWidth={2} />}
+        <path
+          d={limits
+            .flatMap(({ from, to, loss }) => [loss, -loss].map((value) => `M${scale(from)} ${y(value)}H${scale(to)}`))
+            .join('')}
+          stroke={inks.label}
+          strokeDasharray="1 4"
+        />
       </svg>
       <canvas ref={canvas} role="img" aria-label={title} style={{ position: 'absolute', inset: 0, width, height }} />
       <svg width={width} height={height} style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }} aria-hidden>

@@ -56,26 +56,19 @@ export function SuspicionLane({ view, scale }: { view: LocateView; scale: ScaleL
 function SuspicionShape({ suspicion, scale }: { suspicion: Suspicion; scale: ScaleLinear<number, number> }) {
   const { inks } = useTheme()
   const { nodes, runs, most } = suspicion
+  const [left, right] = scale.range() as [number, number]
   const inRuns = 1 - nodes.reduce((sum, node) => sum + node.probability, 0)
   const height = (BASE_Y - TOP_Y) * Math.min(1, Math.max(0.15, inRuns))
   const warmthOf = (probability: number) => inks.ember[probability > 0.5 ? 1 : 0]
+  const shape = runs.flatMap((run) => {
+    const tall = most > 0 ? height * (run.perMetre / most) : 0
+    const [a, b] = [scale(run.from), scale(run.to)]
+    if (tall < 0.5 || b < left || a > right) return []
+    return [`M${a.toFixed(1)} ${BASE_Y}v${(-tall).toFixed(1)}h${Math.max(0.6, b - a + 0.3).toFixed(1)}V${BASE_Y}z`]
+  })
   return (
     <>
-      {runs.map((run) => {
-        const tall = most > 0 ? height * (run.perMetre / most) : 0
-        if (tall < 0.5) return null
-        return (
-          <rect
-            key={run.from}
-            x={scale(run.from)}
-            y={BASE_Y - tall}
-            width={Math.max(0.6, scale(run.to) - scale(run.from) + 0.3)}
-            height={tall}
-            fill={warmthOf(inRuns)}
-            opacity={0.85}
-          />
-        )
-      })}
+      <path d={shape.join('')} fill={warmthOf(inRuns)} opacity={0.85} />
       {nodes.map((node) => (
         <rect
           key={node.node}

@@ -139,6 +139,8 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
           borderRadius: 6,
           overflow: 'hidden',
           touchAction: 'none',
+          // What moves with every frame is laid out and painted by itself.
+          contain: 'layout paint style',
           cursor: 'crosshair',
           background: palette.background.paper,
         }}

@@ -1,6 +1,6 @@
 import type { ScaleLinear } from 'd3'
-import { distanceOfGround } from '../worker/polyline.ts'
-import { rangeOf } from '../worker/pyramid.ts'
+import { distanceAlongGround, distanceOfGround } from '../worker/polyline.ts'
+import { readRange } from '../worker/pyramid.ts'
 import type { Curve } from '../worker/view.ts'
 
 export interface Pen {
@@ -26,42 +26,53 @@ export function drawCurve(
 ): void {
   const [left, right] = x.range() as [number, number]
   const [from, to] = x.domain() as [number, number]
-  const groundPerPixel = (to - from) / (right - left)
-  const indexAt = (pixel: number) =>
-    (distanceOfGround(curve.map, from + groundPerPixel * (pixel - left)) - curve.first) / curve.spacing
+  const columns = Math.round((right - left) * ratio)
+  const groundPerColumn = (to - from) / columns
+  const distanceAt = distanceAlongGround(curve.map)
   const zero = y(0)
   const perDb = y(1) - zero
-  const columns = Math.round((right - left) * ratio)
   const wide = 1 / ratio
-  const [on, period] = pen.dash ? [pen.dash[0]! * ratio, (pen.dash[0]! + pen.dash[1]!) * ratio] : [1, 1]
+  const [on, period] = pen.dash ? [pen.dash[0] * ratio, (pen.dash[0] + pen.dash[1]) * ratio] : [1, 1]
   context.fillStyle = pen.color
-  let before: [low: number, high: number] | null = null
-  let previous = indexAt(left)
+  const range: [number, number] = [0, 0]
+  let [lowBefore, highBefore] = [NaN, NaN]
+  let previous = (distanceAt(from) - curve.first) / curve.spacing
   for (let column = 0; column < columns; column++) {
-    const pixel = left + column * wide
-    const next = indexAt(pixel + wide)
-    const [a, b] = previous <= next ? [previous, next] : [next, previous]
+    const next = (distanceAt(from + groundPerColumn * (column + 1)) - curve.first) / curve.spacing
+    const a = previous <= next ? previous : next
+    const b = previous <= next ? next : previous
     previous = next
-    const range: [number, number] | null = b - a < 1 ? pointBetween(curve, (a + b) / 2) : rangeOf(curve.pyramid, a, b)
-    if (range && column % period < on) {
-      const low = before ? Math.min(range[0], before[1]) : range[0]
-      const high = before ? Math.max(range[1], before[0]) : range[1]
-      const top = zero + perDb * high - pen.width / 2
-      context.fillRect(pixel, top, wide, perDb * (low - high) + pen.width)
+    const seen =
+      b - a < 1 ? readBetween(curve.pyramid.low[0]!, (a + b) / 2, range) : readRange(curve.pyramid, a, b, range)
+    if (seen && column % period < on) {
+      // NaN compares as false: after a gap a column stands alone.
+      const low = highBefore < range[0] ? highBefore : range[0]
+      const high = lowBefore > range[1] ? lowBefore : range[1]
+      context.fillRect(
+        left + column * wide,
+        zero + perDb * high - pen.width / 2,
+        wide,
+        perDb * (low - high) + pen.width,
+      )
     }
-    before = range
+    lowBefore = seen ? range[0] : NaN
+    highBefore = seen ? range[1] : NaN
   }
 }
 
-function pointBetween(curve: Curve, index: number): [number, number] | null {
-  const values = curve.pyramid.low[0]!
+/** The value between two points, as both ends of a range; false outside and where there is none. */
+function readBetween(values: ArrayLike<number>, index: number, out: [number, number]): boolean {
   const i = Math.floor(index)
-  if (i < 0 || i + 1 >= values.length) return null
+  if (i < 0 || i + 1 >= values.length) return false
   const value = values[i]! + (index - i) * (values[i + 1]! - values[i]!)
-  return Number.isNaN(value) ? null : [value, value]
+  out[0] = value
+  out[1] = value
+  return !Number.isNaN(value)
 }
 
 /** Value of a curve at a place on the ground, or null outside. */
 export function valueAt(curve: Curve, ground: number): number | null {
-  return pointBetween(curve, (distanceOfGround(curve.map, ground) - curve.first) / curve.spacing)?.[0] ?? null
+  const value: [number, number] = [0, 0]
+  const index = (distanceOfGround(curve.map, ground) - curve.first) / curve.spacing
+  return readBetween(curve.pyramid.low[0]!, index, value) ? value[0] : null
 }

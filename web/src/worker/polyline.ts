@@ -24,6 +24,23 @@ export function distanceOfGround(map: GroundMap, ground: number): number {
   return interpolate(xs, ys, ground)
 }
 
+/** As {@link distanceOfGround}, for places that follow each other along the ground: keeps its corner in mind. */
+export function distanceAlongGround(map: GroundMap): (ground: number) => number {
+  const { xs, ys } = risingGround(map)
+  let corner = 0
+  let slope = NaN
+  return (ground) => {
+    const before = corner
+    while (corner + 2 < xs.length && xs[corner + 1]! <= ground) corner++
+    while (corner > 0 && xs[corner]! > ground) corner--
+    if (corner !== before || Number.isNaN(slope)) {
+      const width = xs[corner + 1]! - xs[corner]!
+      slope = width > 0 ? (ys[corner + 1]! - ys[corner]!) / width : 0
+    }
+    return ys[corner]! + (ground - xs[corner]!) * slope
+  }
+}
+
 interface Corners {
   xs: readonly number[]
   ys: readonly number[]

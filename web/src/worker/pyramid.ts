@@ -30,19 +30,31 @@ function known(choose: (a: number, b: number) => number, a: number, b: number): 
 
 /** Lowest and highest value of points [from, to), read from the coarsest level that still resolves them. */
 export function rangeOf(pyramid: Pyramid, from: number, to: number): [number, number] | null {
+  const out: [number, number] = [0, 0]
+  return readRange(pyramid, from, to, out) ? out : null
+}
+
+/**
+ * As {@link rangeOf}, for thousands of columns in a frame: makes no object.
+ * @param out receives lowest and highest
+ * @returns false where there is no point
+ */
+export function readRange(pyramid: Pyramid, from: number, to: number, out: [number, number]): boolean {
   const n = pyramid.low[0]!.length
   const a = Math.max(0, Math.floor(from))
   const b = Math.min(n, Math.max(a + 1, Math.ceil(to)))
-  if (a >= n || b <= 0) return null
-  const level = Math.max(0, Math.min(pyramid.low.length - 1, Math.floor(Math.log2(Math.max(1, (b - a) / 2)))))
-  const size = 2 ** level
+  if (a >= n || b <= 0) return false
+  const level = Math.min(pyramid.low.length - 1, 31 - Math.clz32(Math.max(1, (b - a) >> 1)))
   const low = pyramid.low[level]!
   const high = pyramid.high[level]!
+  const last = Math.min(low.length - 1, (b - 1) >> level)
   let min = Infinity
   let max = -Infinity
-  for (let i = Math.floor(a / size); i < Math.min(low.length, Math.ceil(b / size)); i++) {
+  for (let i = a >> level; i <= last; i++) {
     if (low[i]! < min) min = low[i]!
     if (high[i]! > max) max = high[i]!
   }
-  return min <= max ? [min, max] : null
+  out[0] = min
+  out[1] = max
+  return min <= max
 }
