@@ -38,7 +38,7 @@ function drawn(values: number[], sight: [number, number], options: { dash?: [num
   return boxes
 }
 
-const levels = fc.array(fc.integer({ min: -60, max: 0 }), { minLength: 300, maxLength: 3000 })
+const levels = fc.array(fc.integer({ min: -60, max: 0 }), { minLength: 300, maxLength: 1500 })
 
 describe('a curve of columns', () => {
   it('loses no point in sight, however many share a column', () => {
@@ -46,14 +46,16 @@ describe('a curve of columns', () => {
       fc.property(levels, (values) => {
         const boxes = drawn(values, [0, values.length - 1])
         const perPixel = (values.length - 1) / 200
-        values.slice(0, -1).forEach((value, i) => {
-          const shown = boxes.some(
-            (box) => box.left <= i / perPixel && i / perPixel <= box.right && box.top <= -value && -value <= box.bottom,
+        const hidden = [...values.keys()].slice(0, -1).filter((i) => {
+          const x = i / perPixel // on the border of two columns either will do
+          return !boxes.some(
+            (box) =>
+              box.left <= x + 1e-6 && x <= box.right + 1e-6 && box.top <= -values[i]! && -values[i]! <= box.bottom,
           )
-          expect(shown, `point ${i}`).toBe(true)
         })
+        expect(hidden).toEqual([])
       }),
-      { numRuns: 15, seed: 3 },
+      { numRuns: 8, seed: 3, endOnFailure: true },
     )
   })
 
@@ -61,18 +63,20 @@ describe('a curve of columns', () => {
     fc.assert(
       fc.property(levels, fc.constantFrom(1, 2), fc.integer({ min: 20, max: 290 }), (values, ratio, metres) => {
         const boxes = drawn(values, [0, metres], { ratio })
-        for (let k = 1; k < boxes.length; k++) {
-          expect(boxes[k]!.top).toBeLessThan(boxes[k - 1]!.bottom)
-          expect(boxes[k]!.bottom).toBeGreaterThan(boxes[k - 1]!.top)
-        }
+        const apart = boxes.slice(1).filter((box, k) => box.top >= boxes[k]!.bottom || box.bottom <= boxes[k]!.top)
+        expect(apart).toEqual([])
       }),
-      { numRuns: 30, seed: 4 },
+      { numRuns: 20, seed: 4, endOnFailure: true },
     )
   })
 
   it('is dashed by leaving columns out, and ends where there are no points', () => {
     const flat = Array.from({ length: 101 }, () => -10)
-    expect(drawn(flat, [0, 200]).map((box) => box.right).at(-1)).toBeLessThanOrEqual(101)
+    expect(
+      drawn(flat, [0, 200])
+        .map((box) => box.right)
+        .at(-1),
+    ).toBeLessThanOrEqual(101)
     const dashed = drawn(flat, [0, 100], { dash: [5, 3] })
     expect(dashed).toHaveLength(125)
     expect(dashed.every((box) => box.left % 8 < 5)).toBe(true)
