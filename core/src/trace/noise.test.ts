@@ -100,3 +100,25 @@ it('the median of an even number of values is between the two in the middle', ()
   expect(medianOf(Float64Array.of(4, 1, 3, 2))).toBe(2.5)
   expect(medianOf(Float64Array.of(5, 1, 3))).toBe(3)
 })
+
+describe('noise beside a strong reflection', () => {
+  it('is that of the fiber before it, not that of the reflection', () => {
+    for (let seed = 1; seed <= 10; seed++) {
+      const pulse = 400
+      const { levels } = receiver(2e-4, 0.9, seed, -0.0002)
+      // A fiber that ends at 15,000 in a reflection of 30 dB two pulses after one of 3 dB; then nothing but noise.
+      const random = seededRandom(seed + 50)
+      levels.forEach((level, i) => {
+        const high = (at: number) => (i >= at && i < at + pulse ? 1 : 0)
+        if (i >= 15_000 + pulse) levels[i] = 5 * Math.log10(Math.abs(2e-4 * random.normal()) + 1e-12)
+        else levels[i] = level + 3 * high(15_000 - 3 * pulse) + 5 * high(15_000)
+      })
+      const noise = estimateNoise(levels, pulse)
+      const expected = (i: number) => ((5 / Math.LN10) * 2e-4) / 10 ** ((-5 - 0.0002 * i) / 5)
+      for (const i of [8000, 12_000, 13_500, 14_500]) {
+        expect(sigmaAt(noise, i) / expected(i), `seed ${seed}, ${i}`).toBeGreaterThan(0.4)
+        expect(sigmaAt(noise, i) / expected(i), `seed ${seed}, ${i}`).toBeLessThan(2.5)
+      }
+    }
+  })
+})

@@ -35,6 +35,8 @@ const SAMPLES_PER_BLOCK = 96
  * in simulation for values that share their neighbours.
  */
 const EFFICIENCY = 0.17
+/** A standard deviation known as well as one from so many values leaves thresholds near those of the normal distribution. */
+const ENOUGH_FREEDOM = 25
 /** Noise within a fiber's light may be so much larger than beyond its end. */
 const FLOOR_ALLOWANCE = 2
 /** Blocks before, in reaches of the running median, that say what a block's noise may be. */
@@ -84,11 +86,33 @@ export function estimateNoise(levels: Float64Array, pulsePoints: number): TraceN
   }
   // Wide enough that the reflections at a fiber's end, with their slow recovery, are the lesser part of a window.
   const reach = Math.min(Math.max(8, Math.ceil((6 * lag) / blockSize)), Math.max(2, blockCount >> 3))
+  const first = smoothed({ levels, lag, blockSize, raw, light, median }, reach)
+  if (first.degreesOfFreedom >= ENOUGH_FREEDOM) return first
+  // Neighbours that share most of their noise say little of its size: then more of the trace is asked.
+  const wider = Math.min(Math.ceil((reach * ENOUGH_FREEDOM) / first.degreesOfFreedom), Math.max(2, blockCount >> 2))
+  return wider > reach ? smoothed({ levels, lag, blockSize, raw, light, median }, wider) : first
+}
+
+/** What is read from each block by itself. */
+interface BlockReadings {
+  levels: Float64Array
+  lag: number
+  blockSize: number
+  /** Noise as power, and the power of the fiber's light and its median, relative to full scale. */
+  raw: Float64Array
+  light: Float64Array
+  median: Float64Array
+}
+
+/** The noise along the trace, from the running median over so many blocks to each side. */
+function smoothed(readings: BlockReadings, reach: number): TraceNoise {
+  const { levels, lag, blockSize, raw, median } = readings
+  const light = readings.light.slice()
   const typical = likeBefore(runningMedian(raw, reach), light, reach)
   const lit = typical.map((sigma, b) => (light[b]! > CLEARLY_LIT * sigma ? 1 : 0))
   const power = likeBefore(runningMedian(raw, reach, lit), light, reach)
   // A reflection or the fiber's end in a block makes its mean another thing than the level of the fiber beside it.
-  for (let b = 0; b < blockCount; b++)
+  for (let b = 0; b < light.length; b++)
     if (median[b]! > CLEARLY_LIT * power[b]!) light[b] = Math.min(light[b]!, median[b]!)
   const floor = floorSigma(raw, light)
   // Where the fiber's light is weak, nothing but the receiver's own noise is left: slow tails of reflections are no noise.
@@ -100,8 +124,8 @@ export function estimateNoise(levels: Float64Array, pulsePoints: number): TraceN
     Math.max(light[b]! > 0 ? (DB_PER_RELATIVE_POWER * sigma) / light[b]! : Infinity, ROUNDING_SIGMA_DB),
   )
   const noise = { blockSize, blocks, power, correlation: 1, degreesOfFreedom: Infinity }
-  const correlation = correlationFactor(levels, noise, Math.min(Math.max(4, lag), n >> 2))
-  const windowBlocks = Math.min(blockCount, 2 * reach + 1)
+  const correlation = correlationFactor(levels, noise, Math.min(Math.max(4, lag), levels.length >> 2))
+  const windowBlocks = Math.min(light.length, 2 * reach + 1)
   const samples = windowBlocks * Math.min(SAMPLES_PER_BLOCK, blockSize / Math.max(1, correlation))
   return { ...noise, correlation, degreesOfFreedom: Math.max(4, EFFICIENCY * samples) }
 }

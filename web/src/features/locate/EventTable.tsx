@@ -10,7 +10,8 @@ import TableContainer from '@mui/material/TableContainer'
 import TableHead from '@mui/material/TableHead'
 import TableRow from '@mui/material/TableRow'
 import TextField from '@mui/material/TextField'
-import { useState } from 'react'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { useRef, useState } from 'react'
 import { Section } from '../../ui/Section.tsx'
 import { clock } from '../../ui/time.ts'
 import type { LocateView, TraceCurve } from '../../worker/view.ts'
@@ -27,6 +28,11 @@ type Event = TraceCurve['events'][number]
 
 /** A struck mark belongs to the computed event within this, m: the computed place may move a little when recomputed. */
 const SAME_MARK_METRES = 2
+
+const FIGURES = { align: 'right' as const, sx: { fontVariantNumeric: 'tabular-nums', whiteSpace: 'nowrap' } }
+const ROW_HEIGHT = 44
+/** Up to so many rows, as most traces have, all are drawn. */
+const FEW_ROWS = 60
 
 /** The events of one trace with their uncertainties; a row chosen is shown on the thread. */
 export function EventTable({
@@ -47,12 +53,15 @@ export function EventTable({
   const traces = view.traces.toSorted((a, b) => Number(b.role === 'present') - Number(a.role === 'present'))
   const [chosen, setChosen] = useState<string | null>(null)
   const trace = traces.find((candidate) => candidate.id === chosen) ?? traces[0]
+  const scroller = useRef<HTMLDivElement>(null)
+  const rows = useRows(trace?.events.length ?? 0, scroller)
   if (!trace) return null
   const own = marks.filter((mark) => mark.entry.traceId === trace.id)
   const struckBy = (event: Event) =>
     own.find(({ entry }) => entry.action === 'struck' && Math.abs(entry.distance - event.distance) < SAME_MARK_METRES)
   const both = trace.events.some((event) => event.twoWay)
-  const figures = { align: 'right' as const, sx: { fontVariantNumeric: 'tabular-nums', whiteSpace: 'nowrap' } }
+  const marking = onMark !== undefined || own.length > 0
+  const columns = 4 + Number(both) + Number(marking)
   return (
     <Section
       title="Events"
@@ -73,8 +82,8 @@ export function EventTable({
         </TextField>
       }
     >
-      <TableContainer sx={{ maxHeight: 360 }}>
-        <Table size="small" stickyHeader aria-label="Events of the trace">
+      <TableContainer ref={scroller} sx={{ maxHeight: 360 }}>
+        <Table size="small" stickyHeader aria-label="Events of the trace" aria-rowcount={trace.events.length + 1}>
           <TableHead>
             <TableRow>
               <TableCell>Kind</TableCell>
@@ -82,45 +91,44 @@ export function EventTable({
               <TableCell align="right">Loss, dB</TableCell>
               {both && <TableCell align="right">Both ways, dB</TableCell>}
               <TableCell align="right">Reflectance, dB</TableCell>
-              {(onMark || own.length > 0) && <TableCell>Mark</TableCell>}
+              {marking && <TableCell>Mark</TableCell>}
             </TableRow>
           </TableHead>
           <TableBody>
-            {trace.events.map((event) => {
+            <Gap height={rows.before} columns={columns} />
+            {rows.shown.map((k) => {
+              const event = trace.events[k]!
               const struck = struckBy(event)
               return (
                 <TableRow
                   key={`${event.kind} ${event.distance}`}
+                  ref={rows.measure}
+                  data-index={k}
+                  aria-rowindex={k + 2}
                   hover
                   tabIndex={0}
                   onClick={() => onChoose(event.ground)}
                   onKeyDown={(key) => key.key === 'Enter' && onChoose(event.ground)}
-                  sx={{ cursor: 'pointer', height: 44, ...(struck ? { textDecoration: 'line-through' } : {}) }}
+                  sx={{ cursor: 'pointer', height: ROW_HEIGHT, ...(struck ? { textDecoration: 'line-through' } : {}) }}
                 >
                   <TableCell>{kindOf(event)}</TableCell>
-                  <TableCell {...figures}>
+                  <TableCell {...FIGURES}>
                     {event.distance.toFixed(1)} <Spread>± {event.distanceSigma.toFixed(1)}</Spread>
                   </TableCell>
-                  <TableCell {...figures}>
-                    {event.loss === null ? (
-                      <Spread>{event.why?.loss ? WHY[event.why.loss] : '–'}</Spread>
-                    ) : (
-                      <>
-                        {event.loss.toFixed(3)} <Spread>± {Math.max(event.lossSigma!, 0.001).toFixed(3)}</Spread>
-                      </>
-                    )}
+                  <TableCell {...FIGURES}>
+                    <Loss event={event} />
                   </TableCell>
                   {both && (
-                    <TableCell {...figures}>
+                    <TableCell {...FIGURES}>
                       {event.twoWay ? <TwoWay event={event.twoWay} /> : <Spread>–</Spread>}
                     </TableCell>
                   )}
-                  <TableCell {...figures}>
+                  <TableCell {...FIGURES}>
                     {event.reflectance === null
                       ? '–'
                       : `${event.bound?.reflectance === 'min' ? '≥ ' : ''}${event.reflectance.toFixed(1)}`}
                   </TableCell>
-                  {(onMark || own.length > 0) && (
+                  {marking && (
                     <TableCell onClick={(click) => click.stopPropagation()} sx={{ textDecoration: 'none' }}>
                       {struck ? (
                         <MarkWords mark={struck} onTakeBack={onTakeBack} />
@@ -142,15 +150,16 @@ export function EventTable({
                 </TableRow>
               )
             })}
+            <Gap height={rows.after} columns={columns} />
             {own
               .filter(({ entry }) => entry.action === 'added')
               .map((mark) => (
-                <TableRow key={mark.id} sx={{ height: 44 }}>
+                <TableRow key={mark.id} sx={{ height: ROW_HEIGHT }}>
                   <TableCell>mark{mark.entry.remark && `: ${mark.entry.remark}`}</TableCell>
-                  <TableCell {...figures}>{mark.entry.distance.toFixed(1)}</TableCell>
-                  <TableCell {...figures}>–</TableCell>
-                  {both && <TableCell {...figures}>–</TableCell>}
-                  <TableCell {...figures}>–</TableCell>
+                  <TableCell {...FIGURES}>{mark.entry.distance.toFixed(1)}</TableCell>
+                  <TableCell {...FIGURES}>–</TableCell>
+                  {both && <TableCell {...FIGURES}>–</TableCell>}
+                  <TableCell {...FIGURES}>–</TableCell>
                   <TableCell>
                     <MarkWords mark={mark} onTakeBack={onTakeBack} />
                   </TableCell>
@@ -161,6 +170,53 @@ export function EventTable({
       </TableContainer>
       {onMark && <MarkForm onMark={(mark) => onMark({ traceId: trace.id, action: 'added', ...mark })} />}
     </Section>
+  )
+}
+
+/** Which rows of a long table are drawn: those in sight and some around them. */
+function useRows(count: number, scroller: React.RefObject<HTMLDivElement | null>) {
+  const virtualizer = useVirtualizer({
+    count: count > FEW_ROWS ? count : 0,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 8,
+  })
+  if (count <= FEW_ROWS) return { shown: [...Array(count).keys()], before: 0, after: 0 }
+  const items = virtualizer.getVirtualItems()
+  return {
+    shown: items.map((item) => item.index),
+    before: items[0]?.start ?? 0,
+    after: virtualizer.getTotalSize() - (items.at(-1)?.end ?? 0),
+    measure: virtualizer.measureElement,
+  }
+}
+
+/** The room of rows that are not drawn. */
+function Gap({ height, columns }: { height: number; columns: number }) {
+  if (height <= 0) return null
+  return (
+    <TableRow aria-hidden>
+      <TableCell colSpan={columns} sx={{ height, p: 0, border: 0 }} />
+    </TableRow>
+  )
+}
+
+function Loss({ event }: { event: Event }) {
+  if (event.loss !== null)
+    return (
+      <>
+        {event.loss.toFixed(3)} <Spread>± {Math.max(event.lossSigma!, 0.001).toFixed(3)}</Spread>
+      </>
+    )
+  if (!event.together) return <Spread>{event.why?.loss ? WHY[event.why.loss] : '–'}</Spread>
+  const { loss, sigma, events } = event.together
+  return (
+    <>
+      ≤ {loss.toFixed(3)} <Spread>± {Math.max(sigma, 0.001).toFixed(3)}</Spread>
+      <Box component="span" sx={{ display: 'block', fontSize: 13, color: 'text.secondary' }}>
+        {events} events together: no fiber between them
+      </Box>
+    </>
   )
 }
 

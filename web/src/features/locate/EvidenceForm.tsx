@@ -9,6 +9,7 @@ import { v7 as uuidv7 } from 'uuid'
 import { useAddObservationMutation } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
+import { PowerFile } from './PowerFile.tsx'
 
 type Evidence = EvidenceEntry['evidence']
 type Kind = Evidence['kind']
@@ -44,7 +45,8 @@ interface Draft {
 const CHAINAGE = 'at a chainage'
 
 /** One piece of evidence; only the fields of its kind are asked for. */
-export function EvidenceForm({ callout, plant, link, onDone }: StageProps & { onDone(): void }) {
+export function EvidenceForm(props: StageProps & { onDone(): void }) {
+  const { callout, plant, link, onDone } = props
   const nodeIds = [link.from, ...link.path.flatMap((step) => ('node' in step ? [step.node] : [])), link.to]
   const route = plant.routes.find((candidate) => candidate.id === plant.nodes.find((n) => n.id === link.from)?.routeId)
   const firstCable = plant.cables.find((cable) => cable.id === link.path.find(isCableStep)?.cable)
@@ -205,6 +207,7 @@ export function EvidenceForm({ callout, plant, link, onDone }: StageProps & { on
         Cancel
       </Button>
       <Problem error={error} />
+      {draft.kind === 'power' && <PowerFile {...props} />}
     </Box>
   )
 }

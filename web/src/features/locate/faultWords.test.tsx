@@ -1,5 +1,5 @@
 import type { NextTest, RankedCause } from '@cold-thread/core/locate'
-import { screen, within } from '@testing-library/react'
+import { screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { describe, expect, it, vi } from 'vitest'
 import { renderPage, smallPlant } from '../../test/page.tsx'
@@ -171,6 +171,30 @@ describe('the event table', () => {
     renderPage(<EventTable view={view(events)} onChoose={() => {}} />)
     expect(screen.getByText('runs into a neighbouring event')).toBeTruthy()
     expect(screen.getByText('≥ -14.7')).toBeTruthy()
+  })
+
+  it('gives the loss of crowded events together, as the bound that it is', () => {
+    const together = { loss: 0.512, sigma: 0.004, events: 2 }
+    renderPage(
+      <EventTable
+        view={view([event({ loss: null, lossSigma: null, why: { loss: 'overlap' }, together })])}
+        onChoose={() => {}}
+      />,
+    )
+    expect(screen.getAllByRole('row')[1]!.textContent).toMatch(/≤ 0\.512 ± 0\.0042 events together/)
+  })
+
+  it('of thousands of events draws those in sight, and says how many there are', async () => {
+    vi.spyOn(HTMLElement.prototype, 'offsetHeight', 'get').mockReturnValue(360)
+    vi.spyOn(HTMLElement.prototype, 'offsetWidth', 'get').mockReturnValue(800)
+    const many = Array.from({ length: 5000 }, (_, k) => event({ distance: 10 * k, ground: 10 * k }))
+    renderPage(<EventTable view={view(many)} onChoose={() => {}} />)
+    expect(screen.getByRole('table').getAttribute('aria-rowcount')).toBe('5001')
+    await waitFor(() => expect(screen.getAllByRole('row').length).toBeGreaterThan(5))
+    const rows = screen.getAllByRole('row')
+    expect(rows.length).toBeLessThan(60)
+    expect(rows[1]!.textContent).toMatch(/step0\.0/)
+    vi.restoreAllMocks()
   })
 
   it('explains a ghost and a spread loss', () => {
