@@ -20,6 +20,19 @@ describe('baseline and present from different instruments', { timeout: 90_000 },
     expect(found.filter((count) => count > 0).length).toBeLessThanOrEqual(1)
   })
 
+  it('with long pulses, that once lost the end beside its own reflection, show no fault either', () => {
+    for (const seed of [700_037, 700_146, 700_180])
+      expect(locate(seed, 'none').result.faults, `seed ${seed}`).toEqual([])
+  })
+
+  it('whose points share nearly all of their noise still show a fault of 0.7 dB', () => {
+    const field = fieldCase(500_240)
+    const { faults } = locateFaults({ plant: field.records, linkId: LINK, ...shootFieldCase(field, [1550]) })
+    expect(faults).toHaveLength(1)
+    expect(Math.abs(faults[0]!.chainage - field.chainages[0]!)).toBeLessThan(100)
+    expect(faults[0]!.loss['1550']).toBeCloseTo(0.72, 1)
+  })
+
   it.each<FieldKind>(['break', 'crush', 'connector'])('find every %s, near its place', (kind) => {
     for (const seed of SEEDS.slice(0, 4)) {
       const { field, result, near } = locate(seed, kind)

@@ -106,11 +106,12 @@ describe('noise beside a strong reflection', () => {
     for (let seed = 1; seed <= 10; seed++) {
       const pulse = 400
       const { levels } = receiver(2e-4, 0.9, seed, -0.0002)
-      // A fiber that ends at 15,000 in a reflection of 30 dB two pulses after one of 3 dB; then nothing but noise.
+      // A fiber that ends at 15,000 in a strong reflection, with another one before it; the receiver recovers slowly.
       const random = seededRandom(seed + 50)
       levels.forEach((level, i) => {
         const high = (at: number) => (i >= at && i < at + pulse ? 1 : 0)
-        if (i >= 15_000 + pulse) levels[i] = 5 * Math.log10(Math.abs(2e-4 * random.normal()) + 1e-12)
+        const tail = 0.05 * Math.exp((15_000 + pulse - i) / 700)
+        if (i >= 15_000 + pulse) levels[i] = 5 * Math.log10(Math.abs(tail + 2e-4 * random.normal()) + 1e-12)
         else levels[i] = level + 3 * high(15_000 - 3 * pulse) + 5 * high(15_000)
       })
       const noise = estimateNoise(levels, pulse)
