@@ -66,8 +66,39 @@ export const simulatedShot = z.object({
   pulseWidth: z.number().min(5).max(20_000).optional(),
   /** Averaging time. */
   minutes: z.number().min(0.1).max(30).optional(),
+  /** Averages at which a person stopped it: one of the stages that it shows. */
+  stopAt: z.number().int().min(1).optional(),
 })
 export type SimulatedShot = z.infer<typeof simulatedShot>
+
+/** The same shot asked for in an address, to be watched while it averages. */
+export const watchedShot = simulatedShot.omit({ stopAt: true }).extend({
+  wavelength: z.coerce.number().pipe(simulatedShot.shape.wavelength),
+  pulseWidth: z.coerce.number().pipe(simulatedShot.shape.pulseWidth.unwrap()).optional(),
+  minutes: z.coerce.number().pipe(simulatedShot.shape.minutes.unwrap()).optional(),
+})
+export type WatchedShot = Omit<SimulatedShot, 'stopAt'>
+
+/** How a shot of the simulated OTDR comes about: its display at averages that double, in columns of equal width. */
+export const shotStages = z
+  .object({
+    /** m on the display, first and last column */
+    from: z.number(),
+    to: z.number(),
+    stages: z.array(
+      z.object({
+        averages: z.number(),
+        minutes: z.number(),
+        /** Lowest and highest level of each column, dB. */
+        low: z.array(z.number()),
+        high: z.array(z.number()),
+        /** Smallest loss that would be seen before the link's far end, dB; null where nothing would. */
+        smallestLoss: z.number().nullable(),
+      }),
+    ),
+  })
+  .meta({ id: 'ShotStages' })
+export type ShotStages = z.infer<typeof shotStages>
 
 /** What goes with a file of a cable survey: the fiber is a number in the link's first cable, as seen from that end. */
 export const surveyUpload = z.object({

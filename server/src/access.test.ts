@@ -23,6 +23,7 @@ const TABLE: [method: 'GET' | 'PUT' | 'PATCH' | 'DELETE', url: string, roles: Ro
   ['PUT', `/api/callouts/${ID}/traces/${ID}`, FIELD],
   ['GET', '/api/links/level-control/baselines', ALL],
   ['PUT', `/api/links/level-control/baselines/${ID}`, RECORDS],
+  ['GET', `/api/callouts/${ID}/shots/${ID}`, FIELD],
   ['PUT', `/api/callouts/${ID}/shots/${ID}`, FIELD],
   ['GET', `/api/callouts/${ID}/survey`, ALL],
   ['PUT', `/api/callouts/${ID}/survey/${ID}`, FIELD],

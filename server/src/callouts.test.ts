@@ -1,4 +1,6 @@
 import { shootBothWays, DEMO_DAMAGES, OTTERMERE } from '@cold-thread/demo'
+import type { ShotStages } from '@cold-thread/contract'
+import { decodeTrace } from '@cold-thread/core/trace'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { readBackup, writeBackup } from './backup.ts'
@@ -196,6 +198,30 @@ describe('the simulated OTDR', () => {
     const shot = { role: 'present', direction: 'ab', wavelength: 1550, pulseWidth: 100, minutes: 1 }
     const { status, body } = await call('PUT', `/api/callouts/${id}/shots/${uuidv7()}`, shot)
     expect([status, body.simulated, body.facts.pulseWidth, body.facts.averages]).toEqual([200, true, 100, 65_536])
+  })
+
+  it('shows the shot while it averages, and keeps the stage at which it is stopped', async () => {
+    const id = await newCallout('visitor-wan', 11)
+    const traceId = uuidv7()
+    const url = `/api/callouts/${id}/shots/${traceId}`
+    const watched = await call('GET', `${url}?role=present&direction=ab&wavelength=1550&pulseWidth=30&minutes=1`)
+    expect(watched.status).toBe(200)
+    const { stages, to } = watched.body as ShotStages
+    expect(stages.map(({ averages }) => averages)).toEqual([1024, 2048, 4096, 8192, 16_384, 32_768, 65_536])
+    expect(stages.at(-1)!.minutes).toBe(1)
+    // Four times the averages, half the noise, half the loss that hides in it.
+    const seen = stages.map(({ smallestLoss }) => smallestLoss ?? Infinity)
+    expect(seen[2]! / seen[6]!).toBeGreaterThan(2.5)
+    expect((await call('GET', `/api/callouts/${id}/traces`)).body).toEqual([])
+    const shot = { role: 'present', direction: 'ab', wavelength: 1550, pulseWidth: 30, minutes: 1 }
+    expect((await call('PUT', url, { ...shot, stopAt: 5000 })).status).toBe(422)
+    const kept = await call('PUT', url, { ...shot, stopAt: 4096 })
+    expect([kept.status, kept.body.facts.averages]).toEqual([200, 4096])
+    const { levels } = decodeTrace((await call('GET', `/api/traces/${traceId}/file`)).body)
+    const column = (k: number) => levels.subarray((k * levels.length) / 480, ((k + 1) * levels.length) / 480)
+    expect(Math.min(...column(100))).toBeCloseTo(stages[2]!.low[100]!, 1)
+    expect(Math.max(...column(300))).toBeCloseTo(stages[2]!.high[300]!, 1)
+    expect(to).toBeCloseTo(levels.length * kept.body.facts.spacing, -1)
   })
 
   it('averaging longer than half an hour or a pulse of nothing is refused by name', async () => {

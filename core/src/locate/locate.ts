@@ -16,6 +16,7 @@ import { evidenceInWords, likelihoodOf, type Evidence, type EvidencePlace } from
 import { fuse, type FusedFault } from './fuse.ts'
 import { rankNextTests, type NextTest } from './nextTests.ts'
 import { layPosterior, summarize, weigh, type FaultNature, type Place, type Posterior } from './posterior.ts'
+import { withoutPassedBreaks } from './passedBreaks.ts'
 import type { LocateWarning, Shot } from './shot.ts'
 import { warnAboutShots } from './shotWarnings.ts'
 import { pulseLengthOf } from '../trace/trace.ts'
@@ -98,8 +99,9 @@ export function locateFaults(input: LocateInput): LocateResult {
   const learnFrom = input.baseline.length > 0 ? input.baseline : input.present
   const calibrated = calibrate(input.plant, input.linkId, learnFrom)
   const { pairings, alone } = pairShots(calibrated, input.baseline, input.present, warnings)
+  const compared = pairings.flatMap((pairing) => candidatesOf(calibrated, pairing))
   const candidates: Candidate[] = [
-    ...pairings.flatMap((pairing) => candidatesOf(calibrated, pairing)),
+    ...withoutPassedBreaks(calibrated, pairings, compared, warnings),
     ...alone.flatMap((shot) => candidatesWithoutBaseline(calibrated, shot)),
     ...evidence.flatMap((item) => (item.kind === 'distance' ? [candidateReadOut(calibrated, item)] : [])),
   ]

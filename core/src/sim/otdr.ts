@@ -67,12 +67,62 @@ const LOWEST_LEVEL_DB = -65.535
  * Source: Derickson, Fiber Optic Test and Measurement; IEC 61746-1.
  */
 export function shoot(model: FiberModel, instrument: Instrument, settings: ShotSettings, random: Random): Shot {
+  const power = noiselessPower(model, instrument, settings)
+  const sigma = noiseOfOne(instrument) / Math.sqrt(settings.averages)
+  addNoise(power, sigma, noiseSeries(power.length, instrument, settings, random))
+  return { levels: toLevels(power, instrument), firstDistance: 0 }
+}
+
+/** What the display shows after so many averages. */
+export interface Stage extends Shot {
+  averages: number
+}
+
+/** Averages of the first stage that is shown; each further one doubles. */
+const FIRST_STAGE = 1024
+
+/**
+ * How a shot comes about: the display at averages that double, the last being the shot that {@link shoot} takes with
+ * the same random numbers. Noise that adds up is a random walk; with its end known, earlier stages are those of a
+ * Brownian bridge.
+ */
+export function averagingStages(
+  model: FiberModel,
+  instrument: Instrument,
+  settings: ShotSettings,
+  random: Random,
+): Stage[] {
+  const clean = noiselessPower(model, instrument, settings)
+  const single = noiseOfOne(instrument)
+  const series = () => noiseSeries(clean.length, instrument, settings, random)
+  let averages = settings.averages
+  let walked = series().map((noise) => noise * Math.sqrt(averages))
+  const stages: Stage[] = []
+  for (;;) {
+    const power = clean.slice()
+    addNoise(power, single / averages, walked)
+    stages.unshift({ averages, levels: toLevels(power, instrument), firstDistance: 0 })
+    if (averages <= FIRST_STAGE) return stages
+    const earlier = FIRST_STAGE * 2 ** (Math.ceil(Math.log2(averages / FIRST_STAGE)) - 1)
+    const part = earlier / averages
+    const spread = Math.sqrt(earlier * (1 - part))
+    const fresh = series()
+    walked = walked.map((noise, i) => part * noise + spread * fresh[i]!)
+    averages = earlier
+  }
+}
+
+function noiselessPower(model: FiberModel, instrument: Instrument, settings: ShotSettings): Float64Array {
   const points = Math.max(2, Math.floor(settings.range / settings.spacing))
   const returned = returnedPower(model, instrument, settings, points)
   const rounded = roundByReceiver(returned, instrument.timeConstant, pointTime(settings))
   if (instrument.recovery) recoverSlowly(rounded, instrument, instrument.recovery, pointTime(settings))
-  addNoise(rounded, instrument, settings, random)
-  return { levels: toLevels(rounded, instrument), firstDistance: 0 }
+  return rounded
+}
+
+/** Noise of one measurement, as power relative to the pulse sent. */
+function noiseOfOne(instrument: Instrument): number {
+  return 10 ** (instrument.noisePower / 10)
 }
 
 /** Round-trip time between points, s. */
@@ -192,16 +242,24 @@ function recoverSlowly(
   }
 }
 
-/** The receiver limits the noise's bandwidth as it does the signal's: neighbouring points share some of it. */
-function addNoise(power: Float64Array, instrument: Instrument, settings: ShotSettings, random: Random): void {
-  const sigma = 10 ** (instrument.noisePower / 10) / Math.sqrt(settings.averages)
+/**
+ * Noise of variance 1 at each point. The receiver limits its bandwidth as it does the signal's: neighbouring points share
+ * some of it.
+ */
+function noiseSeries(points: number, instrument: Instrument, settings: ShotSettings, random: Random): Float64Array {
   const keep = instrument.timeConstant > 0 ? Math.exp(-pointTime(settings) / instrument.timeConstant) : 0
   const fresh = Math.sqrt(1 - keep * keep)
+  const out = new Float64Array(points)
   let noise = random.normal()
-  for (let i = 0; i < power.length; i++) {
-    power[i]! += sigma * noise
+  for (let i = 0; i < points; i++) {
+    out[i] = noise
     noise = keep * noise + fresh * random.normal()
   }
+  return out
+}
+
+function addNoise(power: Float64Array, sigma: number, noise: Float64Array): void {
+  for (let i = 0; i < power.length; i++) power[i]! += sigma * noise[i]!
 }
 
 function toLevels(power: Float64Array, instrument: Instrument): Float64Array {

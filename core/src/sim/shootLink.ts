@@ -3,7 +3,7 @@ import type { Direction, PlantBundle } from '../plant/types.ts'
 import { encodeTrace } from '../trace/trace.ts'
 import type { Damage } from './damage.ts'
 import { modelOfLink, type Cords, type LinkOptics } from './linkModel.ts'
-import { DEFAULT_INSTRUMENT, shoot, type Instrument, type ShotSettings } from './otdr.ts'
+import { averagingStages, DEFAULT_INSTRUMENT, shoot, type Instrument, type ShotSettings, type Stage } from './otdr.ts'
 import { seededRandom } from './random.ts'
 
 export interface LinkShot {
@@ -23,29 +23,36 @@ export interface LinkShot {
 /**
  * Shoots a link of a plant with the simulated OTDR and writes the trace as a file.
  * @param plant the plant as it truly is (the records may differ)
+ * @param stopAt averages at which averaging was stopped, one of the stages of {@link watchLink}
  * @returns SR-4731 bytes; the instrument's name says that it is simulated
+ * @throws RangeError for a stage that the shot does not have
  */
-export function shootLink(plant: PlantBundle, linkId: string, optics: LinkOptics, shot: LinkShot): Uint8Array {
-  const thread = buildThread(plant, linkId, shot.direction)
-  const link = plant.links.find((candidate) => candidate.id === linkId)!
-  const instrument = shot.instrument ?? DEFAULT_INSTRUMENT
-  const settings = settingsFor(thread.fiberLength + shot.cords.launch + shot.cords.receive, shot)
-  settings.groupIndex =
-    shot.settings?.groupIndex ?? groupIndexOf(thread.cables.get(thread.pieces[0]!.cable)!, shot.wavelength)
-  const model = modelOfLink(thread, optics, shot.wavelength, shot.cords, shot.damages)
-  const { levels, firstDistance } = shoot(model, instrument, settings, seededRandom(shot.seed))
+export function shootLink(
+  plant: PlantBundle,
+  linkId: string,
+  optics: LinkOptics,
+  shot: LinkShot,
+  stopAt?: number,
+): Uint8Array {
+  const { link, model, instrument, settings } = setUp(plant, linkId, optics, shot)
+  const random = seededRandom(shot.seed)
+  const stage =
+    stopAt === undefined
+      ? { ...shoot(model, instrument, settings, random), averages: settings.averages }
+      : averagingStages(model, instrument, settings, random).find(({ averages }) => averages === stopAt)
+  if (!stage) throw new RangeError(`the shot shows nothing at ${stopAt} averages`)
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
   const [near, far] = shot.direction === 'ab' ? [link.from, link.to] : [link.to, link.from]
   const firstStep = link.path.find((step) => 'cable' in step) as { cable: string; fiber: number }
   return encodeTrace({
-    levels,
-    firstDistance,
+    levels: stage.levels,
+    firstDistance: stage.firstDistance,
     spacing: settings.spacing,
     wavelength: shot.wavelength,
     pulseWidth: settings.pulseWidth,
     groupIndex: settings.groupIndex,
     backscatter: instrument.backscatterSetting,
-    averages: settings.averages,
+    averages: stage.averages,
     range: settings.range,
     takenAt: shot.takenAt,
     cableId: link.id,
@@ -56,6 +63,28 @@ export function shootLink(plant: PlantBundle, linkId: string, optics: LinkOptics
     condition: shot.condition,
     comment: 'simulated',
   })
+}
+
+/** The same shot as it shows while its averages add up. */
+export function watchLink(
+  plant: PlantBundle,
+  linkId: string,
+  optics: LinkOptics,
+  shot: LinkShot,
+): { stages: Stage[]; settings: ShotSettings } {
+  const { model, instrument, settings } = setUp(plant, linkId, optics, shot)
+  return { stages: averagingStages(model, instrument, settings, seededRandom(shot.seed)), settings }
+}
+
+function setUp(plant: PlantBundle, linkId: string, optics: LinkOptics, shot: LinkShot) {
+  const thread = buildThread(plant, linkId, shot.direction)
+  const link = plant.links.find((candidate) => candidate.id === linkId)!
+  const instrument = shot.instrument ?? DEFAULT_INSTRUMENT
+  const settings = settingsFor(thread.fiberLength + shot.cords.launch + shot.cords.receive, shot)
+  settings.groupIndex =
+    shot.settings?.groupIndex ?? groupIndexOf(thread.cables.get(thread.pieces[0]!.cable)!, shot.wavelength)
+  const model = modelOfLink(thread, optics, shot.wavelength, shot.cords, shot.damages)
+  return { link, model, instrument, settings }
 }
 
 /** Settings that suit the length: a range well past the end, a pulse and spacing that still show what lies close. */

@@ -1,7 +1,7 @@
-import type { TraceRole } from '@cold-thread/contract'
+import type { ShotStages, TraceRole } from '@cold-thread/contract'
 import { proveRepair, type Proof } from '@cold-thread/core/prove'
 import { calibrate, type Shot } from '@cold-thread/core/locate'
-import type { Direction, PlantBundle } from '@cold-thread/core/plant'
+import { buildThread, type Direction, type PlantBundle } from '@cold-thread/core/plant'
 import { traceFacts, type TraceFacts } from '@cold-thread/core/report'
 import { readFiber, surveyCable, type CableSurvey, type FiberReading } from '@cold-thread/core/survey'
 import {
@@ -10,10 +10,12 @@ import {
   seedFrom,
   shootLink,
   standInSeed,
+  watchLink,
   type Damage,
+  type LinkShot,
   type ShotSettings,
 } from '@cold-thread/core/sim'
-import { analyzeTrace, decodeTrace, type TraceWarning } from '@cold-thread/core/trace'
+import { analyzeTrace, decodeTrace, smallestLossSeen, type TraceWarning } from '@cold-thread/core/trace'
 import { pulseLength } from '@cold-thread/core/units'
 
 /** A stored trace as a job gets it. */
@@ -39,6 +41,8 @@ export interface SimulateTask {
   minutes?: number | undefined
   takenAt: string
   shotSeed: number
+  /** Averages at which it was stopped. */
+  stopAt?: number | undefined
 }
 
 /** Averages that the simulated OTDR makes in a minute. */
@@ -87,6 +91,57 @@ function toShot({ content, ...shot }: StoredShot): Shot {
   return { ...shot, analysis: analyzeTrace(decodeTrace(content)) }
 }
 
+/** What is asked of the stand-in, at a plant that lies a little off its records. */
+function aim(task: SimulateTask) {
+  const seed = standInSeed(task.plant)
+  const truth = plantBehindRecords(task.plant, seed)
+  const link = truth.links.find((candidate) => candidate.id === task.linkId)
+  if (!link) throw new RangeError(`there is no link "${task.linkId}"`)
+  const [launch, receive] =
+    task.direction === 'ab'
+      ? [link.launchCord ?? 0, link.receiveCord ?? 0]
+      : [link.receiveCord ?? 0, link.launchCord ?? 0]
+  const shot: LinkShot = {
+    direction: task.direction,
+    wavelength: task.wavelength,
+    cords: { launch, receive },
+    takenAt: task.takenAt,
+    condition: CONDITION[task.role],
+    seed: seedFrom(task.shotSeed, task.direction, task.wavelength),
+    damages: damagesOf(task, seed),
+    settings: settingsOf(task),
+  }
+  return { truth, seed, shot }
+}
+
+/** The display's own resolution. */
+const COLUMNS = 480
+/** Pulses before the far end where the smallest loss is asked for. */
+const FROM_THE_END = 6
+const NO_NAMES = {
+  backscatter: null,
+  takenAt: '',
+  cableId: '',
+  fiberId: '',
+  locationA: '',
+  locationB: '',
+  instrument: '',
+  warnings: [],
+}
+
+/** Lowest and highest level of each column of the display, dB to a hundredth. */
+function columnsOf(levels: Float64Array): { low: number[]; high: number[] } {
+  const [low, high]: [number[], number[]] = [[], []]
+  const count = Math.min(COLUMNS, levels.length)
+  for (let column = 0; column < count; column++) {
+    const from = Math.floor((column * levels.length) / count)
+    const points = levels.subarray(from, Math.max(from + 1, Math.floor(((column + 1) * levels.length) / count)))
+    low.push(Math.round(100 * points.reduce((a, b) => Math.min(a, b))) / 100)
+    high.push(Math.round(100 * points.reduce((a, b) => Math.max(a, b))) / 100)
+  }
+  return { low, high }
+}
+
 const CONDITION = { baseline: 'BC', present: 'CC', after: 'RC' } as const
 
 function damagesOf({ role, damages }: SimulateTask, seed: number): Damage[] {
@@ -105,30 +160,39 @@ export const TASKS = {
 
   /** One shot of the simulated OTDR at a link whose plant lies a little off its records. */
   simulate(task: SimulateTask): { content: Uint8Array; launch: number; receive: number } {
-    const seed = standInSeed(task.plant)
-    const truth = plantBehindRecords(task.plant, seed)
-    const link = truth.links.find((candidate) => candidate.id === task.linkId)
-    if (!link) throw new RangeError(`there is no link "${task.linkId}"`)
-    const [launch, receive] =
-      task.direction === 'ab'
-        ? [link.launchCord ?? 0, link.receiveCord ?? 0]
-        : [link.receiveCord ?? 0, link.launchCord ?? 0]
-    const content = shootLink(
-      truth,
-      task.linkId,
-      { seed },
-      {
-        direction: task.direction,
-        wavelength: task.wavelength,
-        cords: { launch, receive },
-        takenAt: task.takenAt,
-        condition: CONDITION[task.role],
-        seed: seedFrom(task.shotSeed, task.direction, task.wavelength),
-        damages: damagesOf(task, seed),
-        settings: settingsOf(task),
-      },
-    )
-    return { content, launch, receive }
+    const { truth, seed, shot } = aim(task)
+    const content = shootLink(truth, task.linkId, { seed }, shot, task.stopAt)
+    return { content, ...shot.cords }
+  },
+
+  /** The same shot as its display shows it while it averages. */
+  watch(task: SimulateTask): ShotStages {
+    const { truth, seed, shot } = aim(task)
+    const { stages, settings } = watchLink(truth, task.linkId, { seed }, shot)
+    const thread = buildThread(truth, task.linkId, task.direction)
+    const lastReach = shot.cords.launch + thread.fiberLength - FROM_THE_END * pulseLength(settings.pulseWidth, 1.468)
+    return {
+      from: 0,
+      to: settings.range,
+      stages: stages.map(({ averages, levels, firstDistance }) => {
+        const { spacing, groupIndex, pulseWidth } = settings
+        const analysis = analyzeTrace({
+          ...NO_NAMES,
+          ...settings,
+          levels,
+          firstDistance,
+          spacing,
+          groupIndex,
+          pulseWidth,
+        })
+        return {
+          averages,
+          minutes: averages / AVERAGES_A_MINUTE,
+          ...columnsOf(levels),
+          smallestLoss: smallestLossSeen(analysis, lastReach),
+        }
+      }),
+    }
   },
 
   /** What one trace of a cable survey says of its fiber; refuses what is no trace. */

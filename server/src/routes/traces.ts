@@ -1,9 +1,18 @@
-import { id, simulatedShot, traceRecord, traceUpload } from '@cold-thread/contract'
+import {
+  id,
+  shotStages,
+  simulatedShot,
+  traceRecord,
+  traceUpload,
+  watchedShot,
+  type WatchedShot,
+} from '@cold-thread/contract'
 import { MAX_FILE_BYTES } from '@cold-thread/core/trace'
 import { createHash } from 'node:crypto'
 import { z } from 'zod'
 import { AppError } from '../errors.ts'
 import type { JobPool } from '../jobs/pool.ts'
+import type { SimulateTask } from '../jobs/tasks.ts'
 import { accountOf, EVERYBODY, FIELD, FIELD_AND_RECORDS, RECORDS } from '../plugins/access.ts'
 import { findCallout, requireOpen } from '../stores/callouts.ts'
 import { requirePlant } from '../stores/plants.ts'
@@ -108,6 +117,38 @@ export function traceRoutes(app: App, jobs: JobPool): void {
     },
   )
 
+  /** A shot of a practice callout's link; its noise comes from its id, so that watching and keeping show the same. */
+  const shotOf = async (calloutId: string, traceId: string, shot: WatchedShot, now: Date) => {
+    const { linkId, practice } = await requireOpen(calloutId)
+    if (!practice) throw new AppError('cannot-compute', 'only a practice callout has a simulated link to shoot')
+    const { role, direction, wavelength, pulseWidth, minutes } = shot
+    const task: SimulateTask = {
+      plant: await requirePlant(),
+      linkId,
+      damages: practice.damages,
+      role,
+      direction,
+      wavelength,
+      pulseWidth,
+      minutes,
+      takenAt: now.toISOString(),
+      shotSeed: Number.parseInt(traceId.slice(-8), 16) | 0,
+    }
+    return { linkId, task }
+  }
+
+  app.get(
+    '/api/callouts/:id/shots/:traceId',
+    {
+      config: { access: FIELD },
+      schema: { params: z.object({ id, traceId: id }), querystring: watchedShot, response: answers(shotStages) },
+    },
+    async (request) => {
+      const { task } = await shotOf(request.params.id, request.params.traceId, request.query, new Date())
+      return jobs.run('watch', task)
+    },
+  )
+
   app.put(
     '/api/callouts/:id/shots/:traceId',
     {
@@ -116,22 +157,10 @@ export function traceRoutes(app: App, jobs: JobPool): void {
     },
     async (request) => {
       const { id: calloutId, traceId } = request.params
-      const { role, direction, wavelength, pulseWidth, minutes } = request.body
-      const { linkId, practice } = await requireOpen(calloutId)
-      if (!practice) throw new AppError('cannot-compute', 'only a practice callout has a simulated link to shoot')
+      const { role, direction, wavelength, stopAt } = request.body
       const now = new Date()
-      const { content, launch, receive } = await jobs.run('simulate', {
-        plant: await requirePlant(),
-        linkId,
-        damages: practice.damages,
-        role,
-        direction,
-        wavelength,
-        pulseWidth,
-        minutes,
-        takenAt: now.toISOString(),
-        shotSeed: Number.parseInt(traceId.slice(-8), 16) | 0,
-      })
+      const { linkId, task } = await shotOf(calloutId, traceId, request.body, now)
+      const { content, launch, receive } = await jobs.run('simulate', { ...task, stopAt })
       return keep(content, {
         id: traceId,
         calloutId,

@@ -11,6 +11,7 @@ import type {
   Observation,
   PlantRecord,
   SessionState,
+  ShotStages,
   SignOff,
   SimulatedShot,
   CableSurveyRecord,
@@ -83,6 +84,9 @@ export const api = createApi({
       query: ({ calloutId, id, shot }) => ({ url: `callouts/${calloutId}/shots/${id}`, method: 'PUT', body: shot }),
       invalidatesTags: ['Traces', 'Callouts', 'Verdict'],
     }),
+    shotStages: build.query<ShotStages, OfCallout<{ shot: SimulatedShot }>>({
+      query: ({ calloutId, id, shot }) => ({ url: `callouts/${calloutId}/shots/${id}`, params: shot }),
+    }),
     withdrawTrace: build.mutation<TraceRecord, string>({
       query: (id) => ({ url: `traces/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Traces', 'Callouts', 'Verdict'],
@@ -151,6 +155,7 @@ export const {
   useUploadTraceMutation,
   useUploadBaselineMutation,
   useShootMutation,
+  useShotStagesQuery,
   useWithdrawTraceMutation,
   useSurveyQuery,
   useUploadSurveyTraceMutation,

@@ -1,4 +1,4 @@
-import type { TraceRole } from '@cold-thread/contract'
+import type { SimulatedShot, TraceRole } from '@cold-thread/contract'
 import { adviseShot } from '@cold-thread/core/locate'
 import { buildThread, type Direction } from '@cold-thread/core/plant'
 import Box from '@mui/material/Box'
@@ -12,6 +12,7 @@ import { useShootMutation } from '../../api/api.ts'
 import { MONO } from '../../app/theme.ts'
 import { metres } from '../../thread/axisTicks.ts'
 import { Problem } from '../../ui/Problem.tsx'
+import { LiveShot } from './LiveShot.tsx'
 import type { StageProps } from './stageProps.ts'
 
 const WAVELENGTHS = [1310, 1550, 1625]
@@ -33,12 +34,9 @@ export function StandInPanel({
   const [minutes, setMinutes] = useState(advice.minutes)
   const [shoot, { error, isLoading }] = useShootMutation()
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
-  const one = () =>
-    shoot({
-      calloutId: callout.id,
-      id: uuidv7(),
-      shot: { role, direction, wavelength, pulseWidth: pulse, minutes },
-    })
+  /** The shot that is being watched. */
+  const [watched, setWatched] = useState<{ id: string; shot: SimulatedShot } | null>(null)
+  const one = () => setWatched({ id: uuidv7(), shot: { role, direction, wavelength, pulseWidth: pulse, minutes } })
   const all = async () => {
     for (const from of ['ab', 'ba'] as const)
       for (const nm of [1310, 1550]) {
@@ -110,13 +108,19 @@ export function StandInPanel({
           setMinutes,
           MINUTES.map((value) => [value, `${value} min`]),
         )}
-        <Button variant="contained" disabled={isLoading} onClick={() => void one()} sx={{ minHeight: 44 }}>
-          {isLoading ? 'Shooting…' : 'Shoot these settings'}
+        <Button variant="contained" disabled={isLoading || watched !== null} onClick={one} sx={{ minHeight: 44 }}>
+          {isLoading || watched ? 'Shooting…' : 'Shoot these settings'}
         </Button>
-        <Button variant="outlined" disabled={isLoading} onClick={() => void all()} sx={{ minHeight: 44 }}>
+        <Button
+          variant="outlined"
+          disabled={isLoading || watched !== null}
+          onClick={() => void all()}
+          sx={{ minHeight: 44 }}
+        >
           Shoot both ends at both wavelengths
         </Button>
       </Box>
+      {watched && <LiveShot key={watched.id} calloutId={callout.id} {...watched} onDone={() => setWatched(null)} />}
       <Typography sx={{ fontSize: 14, color: 'text.secondary', mt: 1 }}>
         With this pulse two events closer than {metres(Math.max(1, pulse * METRES_PER_NS))} run into one, and a loss
         needs about {metres(Math.max(3, 3 * pulse * METRES_PER_NS))} of fiber after a reflection. The second button
