@@ -28,9 +28,29 @@ const record = (change: Partial<TraceRecord> = {}): TraceRecord =>
     ...change,
   }) as TraceRecord
 
+/** Half a minute of averaging in three stages. */
+const STAGES = {
+  from: 0,
+  to: 5000,
+  stages: [
+    [8192, 0.125, null],
+    [16_384, 0.25, 0.21],
+    [32_768, 0.5, 0.15],
+  ].map(([averages, minutes, smallestLoss]) => ({
+    averages,
+    minutes,
+    smallestLoss,
+    low: [-10, -12],
+    high: [-9, -11],
+  })),
+}
+
 describe('the simulated OTDR', () => {
   it('shoots with what is set on it', async () => {
-    const sent = stubServer({ 'PUT /callouts/[^/]+/shots/[^/]+': record() })
+    const sent = stubServer({
+      'GET /callouts/[^/]+/shots/[^/]+': STAGES,
+      'PUT /callouts/[^/]+/shots/[^/]+': record(),
+    })
     renderPage(<StandInPanel {...props} role="present" />)
     await userEvent.click(screen.getByLabelText('At'))
     await userEvent.click(await screen.findByRole('option', { name: 'East panel' }))
@@ -41,8 +61,49 @@ describe('the simulated OTDR', () => {
     await userEvent.click(screen.getByLabelText('Averaging'))
     await userEvent.click(await screen.findByRole('option', { name: '10 min' }))
     await userEvent.click(screen.getByRole('button', { name: 'Shoot these settings' }))
-    await waitFor(() => expect(sent).toHaveLength(1))
-    expect(sent[0]!.body).toEqual({ role: 'present', direction: 'ba', wavelength: 1625, pulseWidth: 300, minutes: 10 })
+    await waitFor(() => expect(sent).toHaveLength(2), { timeout: 5000 })
+    expect(sent[1]!.body).toEqual({ role: 'present', direction: 'ba', wavelength: 1625, pulseWidth: 300, minutes: 10 })
+    await waitFor(() => expect(screen.queryByRole('group', { name: 'Shot in progress' })).toBeNull())
+  })
+
+  it('shows what a shot sees so far, and keeps it as soon as that is enough', async () => {
+    const sent = stubServer({
+      'GET /callouts/[^/]+/shots/[^/]+': STAGES,
+      'PUT /callouts/[^/]+/shots/[^/]+': record(),
+    })
+    renderPage(<StandInPanel {...props} role="present" />)
+    await userEvent.click(screen.getByRole('button', { name: 'Shoot these settings' }))
+    const progress = await screen.findByRole('group', { name: 'Shot in progress' })
+    await within(progress).findByText('Before the far end nothing can be seen yet')
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Shooting…' }).disabled).toBe(true)
+    await within(progress).findByText('Before the far end a loss of 0.21 dB would be seen', {}, { timeout: 3000 })
+    expect(within(progress).getByText(/^15 s of 30 s averaged/)).toBeTruthy()
+    await userEvent.click(within(progress).getByRole('button', { name: 'Enough: keep this' }))
+    await waitFor(() => expect(sent.some(({ method }) => method === 'PUT')).toBe(true))
+    expect(sent.find(({ method }) => method === 'PUT')!.body).toMatchObject({ stopAt: 16_384 })
+  })
+
+  it('stopped, keeps nothing', async () => {
+    const sent = stubServer({ 'GET /callouts/[^/]+/shots/[^/]+': STAGES })
+    renderPage(<StandInPanel {...props} role="present" />)
+    await userEvent.click(screen.getByRole('button', { name: 'Shoot these settings' }))
+    await userEvent.click(await screen.findByRole('button', { name: 'Stop, keep nothing' }))
+    expect(screen.queryByRole('group', { name: 'Shot in progress' })).toBeNull()
+    expect(sent.every(({ method }) => method === 'GET')).toBe(true)
+  })
+
+  it('that the server refuses says so and can be left', async () => {
+    stubServer({
+      'GET /callouts/[^/]+/shots/[^/]+': () => ({
+        status: 422,
+        body: { code: 'cannot-compute', message: 'only a practice callout has a simulated link to shoot' },
+      }),
+    })
+    renderPage(<StandInPanel {...props} role="present" />)
+    await userEvent.click(screen.getByRole('button', { name: 'Shoot these settings' }))
+    expect((await screen.findByRole('alert')).textContent).toMatch(/only a practice callout/)
+    await userEvent.click(screen.getByRole('button', { name: 'Stop, keep nothing' }))
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Shoot these settings' }).disabled).toBe(false)
   })
 
   it('says what the chosen pulse will hide: 300 ns are 31 m', async () => {
