@@ -65,8 +65,10 @@ const VIEWS: View[] = [
     size: WIDE,
     go: async (page) => {
       await openCallout(page, 'Lock cameras flicker', 'Locate')
+      await page.getByRole('button', { name: 'Shoot these settings' }).click()
+      await page.getByText(/a loss of .* would be seen/).waitFor()
       await page.evaluate(() => document.querySelector('[aria-label="Traces of the fault"]')?.scrollIntoView())
-      await page.waitForTimeout(300)
+      await page.waitForTimeout(1000)
     },
   },
   {

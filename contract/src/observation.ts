@@ -71,15 +71,25 @@ export const evidence = z.discriminatedUnion('kind', [
 export const evidenceEntry = z.object({ kind: z.literal('evidence'), evidence })
 export type EvidenceEntry = z.infer<typeof evidenceEntry>
 
-/** A person's own mark on a trace, kept apart from the computed events: added where one sees an event, or striking one out. */
-export const markEntry = z.object({
-  kind: z.literal('mark'),
-  traceId: id,
-  action: z.enum(['added', 'struck']),
-  /** m on the trace's own scale */
-  distance: z.number().min(0).max(300_000),
-  remark: z.string().trim().max(200),
-})
+/**
+ * A person's own mark on a trace, kept apart from the computed events: added where one sees an event, striking a
+ * computed one out, or moving it.
+ */
+export const markEntry = z
+  .object({
+    kind: z.literal('mark'),
+    traceId: id,
+    action: z.enum(['added', 'struck', 'moved']),
+    /** m on the trace's own scale; of a computed event where it is struck out or moved */
+    distance: z.number().min(0).max(300_000),
+    /** Where it was moved to, m on the trace's own scale. */
+    to: z.number().min(0).max(300_000).optional(),
+    remark: z.string().trim().max(200),
+  })
+  .refine((mark) => (mark.action === 'moved') === (mark.to !== undefined), {
+    path: ['to'],
+    message: 'a moved mark, and no other, says where to',
+  })
 export type MarkEntry = z.infer<typeof markEntry>
 
 /** An entry that was wrong: it supersedes another and says nothing itself. */

@@ -116,8 +116,8 @@ function aim(task: SimulateTask) {
 
 /** The display's own resolution. */
 const COLUMNS = 480
-/** Pulses before the far end where the smallest loss is asked for. */
-const FROM_THE_END = 6
+/** The smallest loss is asked for so far before the far end, where there is fiber on both sides: m and pulse lengths. */
+const FROM_THE_END = { metres: 300, pulses: 6 }
 const NO_NAMES = {
   backscatter: null,
   takenAt: '',
@@ -170,7 +170,8 @@ export const TASKS = {
     const { truth, seed, shot } = aim(task)
     const { stages, settings } = watchLink(truth, task.linkId, { seed }, shot)
     const thread = buildThread(truth, task.linkId, task.direction)
-    const lastReach = shot.cords.launch + thread.fiberLength - FROM_THE_END * pulseLength(settings.pulseWidth, 1.468)
+    const before = Math.max(FROM_THE_END.metres, FROM_THE_END.pulses * pulseLength(settings.pulseWidth, 1.468))
+    const place = shot.cords.launch + Math.max(thread.fiberLength / 2, thread.fiberLength - before)
     return {
       from: 0,
       to: settings.range,
@@ -189,7 +190,7 @@ export const TASKS = {
           averages,
           minutes: averages / AVERAGES_A_MINUTE,
           ...columnsOf(levels),
-          smallestLoss: smallestLossSeen(analysis, lastReach),
+          smallestLoss: smallestLossSeen(analysis, place),
         }
       }),
     }

@@ -115,7 +115,7 @@ function Display({ stages, shown }: { stages: ShotStages; shown: number }) {
         {y.ticks(4).map((mark) => (
           <g key={mark}>
             <line x1={0} x2={width} y1={y(mark)} y2={y(mark)} stroke={inks.grid} />
-            <text x={6} y={y(mark) - 3} fontSize={11} fill={inks.label}>
+            <text x={6} y={y(mark) + 12} fontSize={11} fill={inks.label}>
               {mark} dB
             </text>
           </g>

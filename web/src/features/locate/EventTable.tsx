@@ -57,8 +57,8 @@ export function EventTable({
   const rows = useRows(trace?.events.length ?? 0, scroller)
   if (!trace) return null
   const own = marks.filter((mark) => mark.entry.traceId === trace.id)
-  const struckBy = (event: Event) =>
-    own.find(({ entry }) => entry.action === 'struck' && Math.abs(entry.distance - event.distance) < SAME_MARK_METRES)
+  const markOf = (event: Event) =>
+    own.find(({ entry }) => entry.action !== 'added' && Math.abs(entry.distance - event.distance) < SAME_MARK_METRES)
   const both = trace.events.some((event) => event.twoWay)
   const marking = onMark !== undefined || own.length > 0
   const columns = 4 + Number(both) + Number(marking)
@@ -98,7 +98,7 @@ export function EventTable({
             <Gap height={rows.before} columns={columns} />
             {rows.shown.map((k) => {
               const event = trace.events[k]!
-              const struck = struckBy(event)
+              const mark = markOf(event)
               return (
                 <TableRow
                   key={`${event.kind} ${event.distance}`}
@@ -109,11 +109,20 @@ export function EventTable({
                   tabIndex={0}
                   onClick={() => onChoose(event.ground)}
                   onKeyDown={(key) => key.key === 'Enter' && onChoose(event.ground)}
-                  sx={{ cursor: 'pointer', height: ROW_HEIGHT, ...(struck ? { textDecoration: 'line-through' } : {}) }}
+                  sx={{
+                    cursor: 'pointer',
+                    height: ROW_HEIGHT,
+                    ...(mark?.entry.action === 'struck' ? { textDecoration: 'line-through' } : {}),
+                  }}
                 >
                   <TableCell>{kindOf(event)}</TableCell>
                   <TableCell {...FIGURES}>
                     {event.distance.toFixed(1)} <Spread>± {event.distanceSigma.toFixed(1)}</Spread>
+                    {mark?.entry.to !== undefined && (
+                      <Box component="span" sx={{ display: 'block' }}>
+                        moved to {mark.entry.to.toFixed(1)}
+                      </Box>
+                    )}
                   </TableCell>
                   <TableCell {...FIGURES}>
                     <Loss event={event} />
@@ -130,19 +139,15 @@ export function EventTable({
                   </TableCell>
                   {marking && (
                     <TableCell onClick={(click) => click.stopPropagation()} sx={{ textDecoration: 'none' }}>
-                      {struck ? (
-                        <MarkWords mark={struck} onTakeBack={onTakeBack} />
+                      {mark ? (
+                        <MarkWords mark={mark} onTakeBack={onTakeBack} />
                       ) : (
                         onMark &&
                         event.kind !== 'start' && (
-                          <Button
-                            size="small"
-                            onClick={() =>
-                              onMark({ traceId: trace.id, action: 'struck', distance: event.distance, remark: '' })
-                            }
-                          >
-                            Strike out
-                          </Button>
+                          <MarkButtons
+                            event={event}
+                            onMark={(change) => onMark({ traceId: trace.id, remark: '', ...change })}
+                          />
                         )
                       )}
                     </TableCell>
@@ -231,6 +236,56 @@ function TwoWay({ event }: { event: TwoWayEvent }) {
         </Box>
       )}
     </>
+  )
+}
+
+/** What a person may do to a computed event: strike it out, or say where it stands instead. */
+function MarkButtons({
+  event,
+  onMark,
+}: {
+  event: Event
+  onMark(mark: Pick<MarkEntry, 'action' | 'distance' | 'to'>): void
+}) {
+  const [place, setPlace] = useState<string | null>(null)
+  const { distance } = event
+  if (place === null)
+    return (
+      <Box sx={{ display: 'flex' }}>
+        <Button size="small" onClick={() => onMark({ action: 'struck', distance })}>
+          Strike out
+        </Button>
+        <Button size="small" onClick={() => setPlace(distance.toFixed(1))}>
+          Move
+        </Button>
+      </Box>
+    )
+  const to = place.trim() === '' ? NaN : Number(place.replace(',', '.'))
+  return (
+    <Box
+      component="form"
+      onSubmit={(submit: React.FormEvent) => {
+        submit.preventDefault()
+        if (to >= 0) onMark({ action: 'moved', distance, to })
+      }}
+      onKeyDown={(key) => key.stopPropagation()}
+      sx={{ display: 'flex', gap: 0.5, alignItems: 'center' }}
+    >
+      <TextField
+        autoFocus
+        size="small"
+        label="Stands at, m"
+        value={place}
+        onChange={(change) => setPlace(change.target.value)}
+        sx={{ width: 120 }}
+      />
+      <Button size="small" type="submit" disabled={!(to >= 0)}>
+        Move it
+      </Button>
+      <Button size="small" onClick={() => setPlace(null)}>
+        Cancel
+      </Button>
+    </Box>
   )
 }
 

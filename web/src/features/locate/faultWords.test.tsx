@@ -185,8 +185,9 @@ describe('the event table', () => {
   })
 
   it('of thousands of events draws those in sight, and says how many there are', async () => {
-    vi.spyOn(HTMLElement.prototype, 'offsetHeight', 'get').mockReturnValue(360)
-    vi.spyOn(HTMLElement.prototype, 'offsetWidth', 'get').mockReturnValue(800)
+    vi.spyOn(Element.prototype, 'clientHeight', 'get').mockReturnValue(360)
+    vi.spyOn(Element.prototype, 'clientWidth', 'get').mockReturnValue(800)
+    vi.spyOn(HTMLElement.prototype, 'offsetHeight', 'get').mockReturnValue(44)
     const many = Array.from({ length: 5000 }, (_, k) => event({ distance: 10 * k, ground: 10 * k }))
     renderPage(<EventTable view={view(many)} onChoose={() => {}} />)
     expect(screen.getByRole('table').getAttribute('aria-rowcount')).toBe('5001')
@@ -234,6 +235,18 @@ describe('the event table', () => {
     expect(onTakeBack).toHaveBeenCalledWith('m1')
     await userEvent.click(screen.getByRole('button', { name: 'Strike out' }))
     expect(onMark).toHaveBeenCalledWith({ traceId: 'present', action: 'struck', distance: 2000, remark: '' })
+    await userEvent.click(screen.getByRole('button', { name: 'Move' }))
+    const place = screen.getByLabelText('Stands at, m')
+    await userEvent.clear(place)
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Move it' }).disabled).toBe(true)
+    await userEvent.type(place, '2004,5{Enter}')
+    expect(onMark).toHaveBeenLastCalledWith({
+      traceId: 'present',
+      action: 'moved',
+      distance: 2000,
+      to: 2004.5,
+      remark: '',
+    })
     await userEvent.type(screen.getByLabelText('Mark at, m'), '1234,5')
     await userEvent.type(screen.getByLabelText('What you see there'), 'faint step')
     await userEvent.click(screen.getByRole('button', { name: 'Add the mark' }))
@@ -243,6 +256,30 @@ describe('the event table', () => {
       distance: 1234.5,
       remark: 'faint step',
     })
+  })
+
+  it('an event that a person moved shows both places, and who says so', () => {
+    const moved = {
+      id: 'm3',
+      calloutId: 'c',
+      entry: {
+        kind: 'mark' as const,
+        traceId: 'present',
+        action: 'moved' as const,
+        distance: 1000,
+        to: 1006,
+        remark: '',
+      },
+      observedAt: '2026-03-01T02:10:00.000Z',
+      receivedAt: '2026-03-01T02:10:00.000Z',
+      by: 'Night technician',
+      supersedes: null,
+      superseded: false,
+    }
+    renderPage(<EventTable view={view([event({})])} onChoose={() => {}} marks={[moved]} />)
+    expect(screen.getAllByRole('row')[1]!.textContent).toMatch(
+      /1000\.0 ± 0\.4moved to 1006\.0.*moved by Night technician/,
+    )
   })
 
   it('offers no marks to who may not work', () => {
