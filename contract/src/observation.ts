@@ -64,7 +64,17 @@ export const evidence = z.discriminatedUnion('kind', [
     sigma: z.number().min(0.1).max(5000),
     what: z.enum(['break', 'loss', 'reflection']),
   }),
-  z.strictObject({ kind: z.literal('neighbours'), affected: z.boolean() }),
+  z.strictObject({
+    kind: z.literal('neighbours'),
+    affected: z.boolean(),
+    traced: z
+      .strictObject({
+        fibers: z.number().int().min(1).max(10_000),
+        chainage: z.number().min(-1_000_000).max(1_000_000),
+        within: z.number().min(0).max(300_000),
+      })
+      .optional(),
+  }),
   z.strictObject({ kind: z.literal('growth'), how: z.enum(['sudden', 'slow', 'weather']) }),
 ]) satisfies z.ZodType<Evidence>
 

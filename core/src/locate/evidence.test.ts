@@ -132,3 +132,39 @@ it.each<[Evidence, RegExp]>([
 ])('%o reads as a sentence of the trade', (evidence, words) => {
   expect(evidenceInWords(evidence, () => 'Panel')).toMatch(words)
 })
+
+describe('traces of neighbouring fibers', () => {
+  const traced = (chainage: number): Evidence => ({
+    kind: 'neighbours',
+    affected: true,
+    traced: { fibers: 12, chainage, within: 8 },
+  })
+
+  it('place a fault whose own fiber was never shot, no sharper than the records', () => {
+    const [fault] = locate([traced(1600)], null).faults
+    const [low, high] = fault!.interval95
+    expect(low).toBeLessThan(1600)
+    expect(high).toBeGreaterThan(1600)
+    expect(fault!.goodEnoughToDig).toBe(false)
+    expect(locate([], null).faults).toEqual([])
+  })
+
+  it('do not make a traced place sharper than its own trace does', () => {
+    const damages = [{ at: { chainage: 1600 }, breaks: true }]
+    const alone = locate([], damages)
+    const both = locate([traced(alone.faults[0]!.chainage)], damages)
+    expect(width(both)).toBeGreaterThan(0.9 * width(alone))
+    expect(both.warnings).toEqual(alone.warnings)
+  })
+
+  it('that show another place contradict it, aloud', () => {
+    const damages = [{ at: { chainage: 1600 }, breaks: true }]
+    const result = locate([traced(300)], damages)
+    expect(codes(result).some((code) => code.startsWith('evidence-'))).toBe(true)
+    expect(Math.abs(result.faults[0]!.chainage - 1600)).toBeLessThan(10)
+  })
+
+  it('are told in words with their number and place', () => {
+    expect(evidenceInWords(traced(1600), () => '1600 m')).toBe('traces of 12 neighbouring fibers show it at 1600 m')
+  })
+})

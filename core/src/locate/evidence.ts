@@ -21,7 +21,12 @@ export type Evidence =
       sigma: number
       what: 'break' | 'loss' | 'reflection'
     }
-  | { kind: 'neighbours'; affected: boolean }
+  | {
+      kind: 'neighbours'
+      affected: boolean
+      /** Where traces of neighbouring fibers show it: how many, and the place with half its 95 % interval, m. */
+      traced?: { fibers: number; chainage: number; within: number } | undefined
+    }
   | { kind: 'growth'; how: Growth }
 
 export type EvidencePlace = { node: string } | { chainage: number }
@@ -34,6 +39,14 @@ const UNSEEN_BY_CHANCE = 0.15
 const POWER_SIGMA_DB = 0.5
 /** A closure that was opened and looked at may still hide a bend or a bad splice. */
 const OVERLOOKED = 0.1
+
+/** Several faults of one night may hit neighbours elsewhere. */
+const NEIGHBOUR_TRUST = 0.85
+/**
+ * Records err alike for all fibers of a cable, so that a neighbour's trace does not sharpen the place: it says which of
+ * several places is meant. At least so wide, m, and twice as wide as its own interval.
+ */
+const NEIGHBOUR_WIDTH = 30
 
 /** What evidence needs to know of the fault and its thread. */
 export interface EvidenceContext {
@@ -80,6 +93,12 @@ export function likelihoodOf(evidence: Evidence, context: EvidenceContext): ((ce
       // Half of all reports have to do with the fault; those say that it lies within the spread.
       return (cell) => 0.5 + 0.5 * REPORT_GAIN * Math.exp(-0.5 * ((cell.ground - ground) / half) ** 2)
     }
+    case 'neighbours': {
+      const ground = evidence.traced && context.groundOf({ chainage: evidence.traced.chainage })
+      if (ground === undefined || ground === null) return null
+      const half = Math.max(NEIGHBOUR_WIDTH, evidence.traced!.within)
+      return (cell) => 1 - NEIGHBOUR_TRUST + NEIGHBOUR_TRUST * Math.exp(-0.5 * ((cell.ground - ground) / half) ** 2)
+    }
     case 'opened':
       return (cell) => (cell.node === evidence.node ? (evidence.found ? 1 : OVERLOOKED) : evidence.found ? MISTAKEN : 1)
     default:
@@ -105,6 +124,8 @@ export function evidenceInWords(evidence: Evidence, nameOf: (place: EvidencePlac
     case 'distance':
       return `${evidence.what} read out at ${evidence.distance.toFixed(0)} m from the ${end(evidence.from)} end`
     case 'neighbours':
+      if (evidence.traced)
+        return `traces of ${evidence.traced.fibers} neighbouring ${evidence.traced.fibers === 1 ? 'fiber' : 'fibers'} show it at ${nameOf({ chainage: evidence.traced.chainage })}`
       return evidence.affected ? 'neighbouring fibers are affected too' : 'neighbouring fibers are well'
     case 'growth':
       return { sudden: 'came suddenly', slow: 'grew slowly', weather: 'comes and goes with the weather' }[evidence.how]

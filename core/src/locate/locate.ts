@@ -144,7 +144,13 @@ function fusedFaults(
       })
   const kept = seen.length > 0 ? seen : readOutOnly
   const measured = kept.map(({ candidates: own, fiber, sigma }) => ({ candidates: own, measured: { fiber, sigma } }))
-  const placed = evidence.some((item) => item.kind === 'light' || item.kind === 'power' || item.kind === 'report')
+  const placed = evidence.some(
+    (item) =>
+      item.kind === 'light' ||
+      item.kind === 'power' ||
+      item.kind === 'report' ||
+      (item.kind === 'neighbours' && item.traced),
+  )
   return measured.length === 0 && placed && input.present.length === 0 ? [{ candidates: [], measured: null }] : measured
 }
 

@@ -7,12 +7,21 @@ import CircularProgress from '@mui/material/CircularProgress'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { Link as RouterLink, useParams } from 'react-router'
-import { useCalloutQuery, usePlantQuery, useSurveyQuery, useWithdrawSurveyMutation } from '../../api/api.ts'
+import { v7 as uuidv7 } from 'uuid'
+import {
+  useAddObservationMutation,
+  useCalloutQuery,
+  useObservationsQuery,
+  usePlantQuery,
+  useSurveyQuery,
+  useWithdrawSurveyMutation,
+} from '../../api/api.ts'
 import { canWork } from '../../app/rights.ts'
 import { intervalInWords, metres } from '../../thread/axisTicks.ts'
 import { Figure } from '../../ui/Figure.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
+import { standingEvidence } from '../locate/useLocated.ts'
 import { SurveyChart } from './SurveyChart.tsx'
 import { SurveyImport } from './SurveyImport.tsx'
 import { fibersInWords, harmInWords, placeInWords, ranges, type SurveyedPlace } from './surveyWords.ts'
@@ -63,7 +72,7 @@ function Survey(props: SurveyProps) {
       )}
       {survey && (
         <>
-          <Findings survey={survey} plant={plant} />
+          <Findings {...props} survey={survey} working={working} />
           <Section title="Fiber by fiber">
             <SurveyChart survey={survey} plant={plant} linkId={link.id} />
           </Section>
@@ -92,12 +101,15 @@ function Survey(props: SurveyProps) {
   )
 }
 
-function Findings({ survey, plant }: { survey: CableSurveyRecord; plant: PlantBundle }) {
+type FindingsProps = SurveyProps & { survey: CableSurveyRecord; working: boolean }
+
+function Findings(props: FindingsProps) {
+  const { survey } = props
   const sound = survey.fibers.filter((fiber) => fiber.state === 'sound').length
   return (
     <Section title={survey.places.length === 0 ? 'No damage seen' : 'What is hit'}>
       {survey.places.map((place) => (
-        <Finding key={place.fibers.join(' ') + place.ground} survey={survey} plant={plant} place={place} />
+        <Finding key={place.fibers.join(' ') + place.ground} {...props} place={place} />
       ))}
       <Typography>
         {sound} of {survey.fibers.length} fibers read are sound.
@@ -108,7 +120,7 @@ function Findings({ survey, plant }: { survey: CableSurveyRecord; plant: PlantBu
   )
 }
 
-function Finding({ survey, plant, place }: { survey: CableSurveyRecord; plant: PlantBundle; place: SurveyedPlace }) {
+function Finding({ callout, survey, plant, place, working }: FindingsProps & { place: SurveyedPlace }) {
   return (
     <Box sx={{ mb: 2 }}>
       <Typography component="p" sx={{ fontSize: { xs: '1.4rem', sm: '1.7rem' }, fontWeight: 700, lineHeight: 1.2 }}>
@@ -136,7 +148,49 @@ function Finding({ survey, plant, place }: { survey: CableSurveyRecord; plant: P
           `${place.withoutBaseline} of these fibers ${place.withoutBaseline === 1 ? 'has' : 'have'} no baseline: a large splice of old would look the same. `}
         Before digging, locate this cable and every other buried service on site.
       </Typography>
+      {working && <UseAsEvidence calloutId={callout.id} place={place} />}
     </Box>
+  )
+}
+
+/** Hands the place that neighbouring fibers show to the link's own fault. */
+function UseAsEvidence({ calloutId, place }: { calloutId: string; place: SurveyedPlace }) {
+  const { data: log } = useObservationsQuery(calloutId)
+  const [add, { error, isLoading }] = useAddObservationMutation()
+  const { chainage, interval95, fibers } = place
+  const used = standingEvidence(log).some(
+    ({ entry: { evidence } }) =>
+      evidence.kind === 'neighbours' && evidence.traced && Math.abs(evidence.traced.chainage - chainage) < 1,
+  )
+  if (used)
+    return (
+      <Typography sx={{ mt: 0.5 }}>
+        Used as evidence for this link’s fault. <RouterLink to={`/callouts/${calloutId}/locate`}>See Locate</RouterLink>
+      </Typography>
+    )
+  const traced = { fibers: fibers.length, chainage, within: (interval95[1] - interval95[0]) / 2 }
+  return (
+    <>
+      <Button
+        variant="outlined"
+        disabled={isLoading}
+        sx={{ mt: 1, minHeight: 44 }}
+        onClick={() =>
+          void add({
+            calloutId,
+            id: uuidv7(),
+            observation: {
+              entry: { kind: 'evidence', evidence: { kind: 'neighbours', affected: true, traced } },
+              observedAt: new Date().toISOString(),
+              supersedes: null,
+            },
+          })
+        }
+      >
+        Use for this link’s fault
+      </Button>
+      <Problem error={error} />
+    </>
   )
 }
 

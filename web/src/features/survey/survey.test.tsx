@@ -83,6 +83,27 @@ describe('the page of a survey', () => {
     expect(screen.getByText('2 of 6 fibers read are sound. No trace of 3 fibers: 7, 8, 12.')).toBeTruthy()
   })
 
+  it('hands its place to the link’s own fault, once', async () => {
+    const log: unknown[] = []
+    const sent = open({
+      'GET /callouts/[^/]+/survey': SURVEY,
+      'GET /callouts/[^/]+/observations': () => ({ status: 200, body: log }),
+      'PUT /callouts/[^/]+/observations/[^/]+': ({ body }: { body: object }) => {
+        const entry = { id: '1', calloutId: CALLOUT.id, receivedAt: '2026-03-01T02:10:00.000Z', by: 'Night', ...body }
+        log.push({ ...entry, superseded: false })
+        return { status: 200, body: log[0] }
+      },
+    })
+    await userEvent.click(await screen.findByRole('button', { name: 'Use for this link’s fault' }))
+    await screen.findByText(/Used as evidence for this link’s fault/)
+    expect(sent.find(({ method }) => method === 'PUT')!.body).toMatchObject({
+      entry: {
+        evidence: { kind: 'neighbours', affected: true, traced: { fibers: 4, chainage: 1000, within: 0 } },
+      },
+    })
+    expect(screen.queryByRole('button', { name: /Use for/ })).toBeNull()
+  })
+
   it('walks from fiber to fiber by keyboard, and a tube is named beside its fibers', async () => {
     open({ 'GET /callouts/[^/]+/survey': SURVEY })
     const chart = await screen.findByRole('img', { name: /6 fibers by distance/ })
