@@ -91,3 +91,21 @@ test('a next test carried out on the simulated OTDR is not proposed again, and e
   await marked.getByRole('button', { name: 'Undo' }).click()
   await expect(marked).toHaveCount(0)
 })
+
+test('the device’s own position stands on the map and on the thread, once it is asked for', async ({
+  page,
+  context,
+}) => {
+  await context.grantPermissions(['geolocation'])
+  await context.setGeolocation({ longitude: -29.884, latitude: 46.058, accuracy: 20 })
+  await signIn(page, 'tech')
+  await openPractice(page, 'Walking the towpath', 'Basin to gauge house, level control')
+  const thread = page.getByRole('group', { name: /^Thread view/ })
+  await expect(thread).toBeVisible({ timeout: 30_000 })
+  await expect(thread.getByRole('img', { name: /^You are/ })).toHaveCount(0)
+  await page.getByRole('button', { name: 'Where am I?' }).click()
+  await expect(page.getByText(/You are at .* from the route \(the device is sure to 20.m\)/)).toBeVisible()
+  await expect(thread.getByRole('img', { name: /^You are at/ })).toBeVisible()
+  await page.getByRole('button', { name: 'Hide where I am' }).click()
+  await expect(thread.getByRole('img', { name: /^You are/ })).toHaveCount(0)
+})

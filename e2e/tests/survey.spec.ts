@@ -46,7 +46,10 @@ test('a batch of 144 fibers with one damaged tube: matched, doubted, sent, and r
   for (let k = 0; k < SURVEY.broken[0]!; k++) await chart.press('ArrowDown')
   await expect(page.getByText(/^Fiber 29, tube 3 \(green\), fiber 5 in it: broken/)).toBeVisible()
 
-  // 4. Locate knows of it.
+  // 4. What the neighbours show is evidence for the link's own fault, and Locate knows of it.
+  await page.getByRole('button', { name: 'Use for this link’s fault' }).click()
+  await expect(page.getByText(/Used as evidence for this link’s fault/)).toBeVisible()
   await page.getByRole('link', { name: 'Back to Locate' }).click()
   await expect(page.getByText('12 of 143 fibers read of cable OT-4 are hit.')).toBeVisible()
+  await expect(page.getByText(/^traces of 12 neighbouring fibers show it at/)).toBeVisible()
 })

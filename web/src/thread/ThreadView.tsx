@@ -18,7 +18,16 @@ const TOOLS = { display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap',
 const DIRECTION_NAME = { ab: 'from the near end', ba: 'from the far end' } as const
 
 /** A link as one thread on one ground ruler: plant, traces, difference and suspicion; they zoom and pan together. */
-export function ThreadView({ view, focus = null }: { view: LocateView; focus?: number | null }) {
+export function ThreadView({
+  view,
+  focus = null,
+  here = null,
+}: {
+  view: LocateView
+  focus?: number | null
+  /** This device, with the radius it is sure to, m on the ground ruler. */
+  here?: { ground: number; accuracy: number } | null
+}) {
   const { inks, palette } = useTheme()
   const narrow = useMediaQuery('(max-width: 600px)')
   const surface = useRef<HTMLDivElement>(null)
@@ -197,6 +206,7 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
             </g>
           ))}
         </svg>
+        {here && <Here {...here} scale={scale} />}
         {(markers ?? []).map((ground, i) => (
           <div
             key={`${i} ${ground}`}
@@ -229,6 +239,50 @@ export function ThreadView({ view, focus = null }: { view: LocateView; focus?: n
       </div>
       {markers !== null && <MarkerReadout markers={markers} traces={lanes.flatMap((lane) => lane.traces)} />}
     </Box>
+  )
+}
+
+/** Where the person with this device stands, as sure as the device is. */
+function Here({
+  ground,
+  accuracy,
+  scale,
+}: {
+  ground: number
+  accuracy: number
+  scale: ReturnType<typeof useRuler>['scale']
+}) {
+  const { inks } = useTheme()
+  const [a, b] = [scale(ground - accuracy), scale(ground + accuracy)]
+  const wide = Math.max(4, b - a)
+  return (
+    <div
+      role="img"
+      aria-label={`You are at ${metres(ground)} from the near end`}
+      style={{
+        position: 'absolute',
+        top: 0,
+        height: PLANT_HEIGHT,
+        left: (a + b - wide) / 2,
+        width: wide,
+        background: `color-mix(in srgb, ${inks.present} 28%, transparent)`,
+        borderBottom: `5px solid ${inks.present}`,
+        pointerEvents: 'none',
+      }}
+    >
+      <span
+        style={{
+          position: 'absolute',
+          bottom: 2,
+          left: '50%',
+          transform: 'translateX(-50%)',
+          fontSize: 12.5,
+          fontWeight: 650,
+        }}
+      >
+        You
+      </span>
+    </div>
   )
 }
 

@@ -1,6 +1,6 @@
 import type { LogEntry } from '@cold-thread/contract'
 import { adviseShot } from '@cold-thread/core/locate'
-import { buildThread, isCableStep } from '@cold-thread/core/plant'
+import { buildThread, isCableStep, nearestOnRoute, type PlantBundle } from '@cold-thread/core/plant'
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import CircularProgress from '@mui/material/CircularProgress'
@@ -21,9 +21,10 @@ import { TraceShelf } from '../callout/TraceShelf.tsx'
 import { EventTable } from './EventTable.tsx'
 import { EvidenceSection } from './EvidenceSection.tsx'
 import { FaultCard } from './FaultCard.tsx'
-import { RouteMap } from './RouteMap.tsx'
+import { RouteMap, routeOf } from './RouteMap.tsx'
 import { statusLine } from './statusLine.ts'
 import { standingMarks, useLocated } from './useLocated.ts'
+import { useOwnPosition, type OwnPosition } from './useOwnPosition.ts'
 
 /** Where is it? The place first and large; the thread with its evidence under it. */
 export function LocateStage(props: StageProps) {
@@ -31,6 +32,8 @@ export function LocateStage(props: StageProps) {
   const { data: traces } = useTracesQuery(callout.id)
   const located = useLocated(props)
   const [focus, setFocus] = useState<number | null>(null)
+  const [asked, setAsked] = useState(false)
+  const own = useOwnPosition(asked)
   const shot = (traces ?? []).some((trace) => trace.role === 'present' && !trace.withdrawn)
   const baselines = (traces ?? []).filter((trace) => trace.role === 'baseline' && !trace.withdrawn).length
   return (
@@ -49,9 +52,9 @@ export function LocateStage(props: StageProps) {
             <BeforeTheFirstShot {...props} baselines={baselines} />
           )}
           <Section title="The thread">
-            <ThreadView view={located.view} focus={focus} />
+            <ThreadView view={located.view} focus={focus} here={onThread(props.plant, located.view, own)} />
           </Section>
-          <RouteMap plant={props.plant} view={located.view} />
+          <RouteMap plant={props.plant} view={located.view} own={own} onAsk={setAsked} />
           {located.view.warnings
             .filter((warning) => warning.code !== 'no-event-table')
             .map((warning) => (
@@ -67,6 +70,17 @@ export function LocateStage(props: StageProps) {
       <ManyFibers {...props} />
     </>
   )
+}
+
+/** This device on the thread's ruler; null while it does not know, or where the route has no geometry. */
+function onThread(plant: PlantBundle, view: LocateView, own: OwnPosition): { ground: number; accuracy: number } | null {
+  const route = routeOf(plant, view)
+  const nearest = own.status === 'known' && route?.geometry ? nearestOnRoute(route, own.position) : null
+  if (!nearest || own.status !== 'known') return null
+  return {
+    ground: view.chainageSign * (nearest.chainage - view.chainageAtZero),
+    accuracy: Math.hypot(nearest.away, own.accuracy),
+  }
 }
 
 /** The event table with people's marks, which go to the log. */

@@ -4,13 +4,13 @@ import Button from '@mui/material/Button'
 import { useTheme } from '@mui/material/styles'
 import Typography from '@mui/material/Typography'
 import { geoDistance, geoMercator, geoPath, type GeoProjection } from 'd3'
-import { useRef, useState } from 'react'
+import { useRef } from 'react'
 import { metres } from '../../thread/axisTicks.ts'
 import { NodeGlyph } from '../../thread/glyphs.tsx'
 import { useWidth } from '../../thread/useWidth.ts'
 import { Section } from '../../ui/Section.tsx'
 import type { FaultView, LocateView } from '../../worker/view.ts'
-import { useOwnPosition } from './useOwnPosition.ts'
+import type { OwnPosition } from './useOwnPosition.ts'
 
 const HEIGHT = 300
 const MARGIN = 42
@@ -18,14 +18,22 @@ const MARGIN = 42
 const EARTH_RADIUS = 6_371_000
 
 /** The route as it lies, with the link's nodes, the faults and, when asked, this device. Drawn without any map service. */
-export function RouteMap({ plant, view }: { plant: PlantBundle; view: LocateView }) {
+export function RouteMap({
+  plant,
+  view,
+  own,
+  onAsk,
+}: {
+  plant: PlantBundle
+  view: LocateView
+  own: OwnPosition
+  /** Asks the device where it is, or stops asking. */
+  onAsk(wanted: boolean): void
+}) {
   const { inks, palette } = useTheme()
   const surface = useRef<HTMLDivElement>(null)
   const width = useWidth(surface)
-  const [wanted, setWanted] = useState(false)
-  const own = useOwnPosition(wanted)
-  const first = plant.nodes.find((node) => node.id === view.nodes[0]?.id)
-  const route = plant.routes.find((candidate) => candidate.id === first?.routeId)
+  const route = routeOf(plant, view)
   if (!route?.geometry) return null
   const projection = geoMercator().fitExtent(
     [
@@ -40,8 +48,8 @@ export function RouteMap({ plant, view }: { plant: PlantBundle; view: LocateView
     <Section
       title="On the map"
       action={
-        <Button variant="outlined" sx={{ minHeight: 44 }} onClick={() => setWanted(!wanted)}>
-          {wanted ? 'Hide where I am' : 'Where am I?'}
+        <Button variant="outlined" sx={{ minHeight: 44 }} onClick={() => onAsk(own.status === 'off')}>
+          {own.status === 'off' ? 'Where am I?' : 'Hide where I am'}
         </Button>
       }
     >
@@ -92,6 +100,12 @@ export function RouteMap({ plant, view }: { plant: PlantBundle; view: LocateView
       </Typography>
     </Section>
   )
+}
+
+/** The route that the link's near end stands on. */
+export function routeOf(plant: PlantBundle, view: Pick<LocateView, 'nodes'>): Route | undefined {
+  const first = plant.nodes.find((node) => node.id === view.nodes[0]?.id)
+  return plant.routes.find((candidate) => candidate.id === first?.routeId)
 }
 
 /** A round length below an eighth of the map's width, at the foot of the map. */
