@@ -22,7 +22,9 @@ export interface Outcome {
   /** ns */
   pulse: number
   found: boolean
-  /** m on the ground outside the damage */
+  /** A loss over a stretch: its place is the stretch's middle. */
+  spread: boolean
+  /** m on the ground */
   error: number
   covered: boolean
   /** Half the 95 % interval, m. */
@@ -67,14 +69,18 @@ export default function fieldOutcome({ seed, wavelengths, kind }: FieldTask): Fi
     const fault = nearest && away(nearest.chainage) < near ? nearest : null
     if (fault) claimed.add(fault)
     const atNode = field.node !== null && k === 0
+    const middle = (low + high) / 2
+    // A node's chainage is one place in the records: rounding must not count.
+    const slack = atNode ? 0.5 : 0
     return {
       seed,
       size: damage.breaks ? Infinity : typeof damage.loss === 'number' ? damage.loss : (damage.loss?.['1550'] ?? 0),
       noise: field.present.farScatter,
       pulse: pulse * 1e9,
       found: fault !== null,
-      error: fault ? away(fault.chainage) : NaN,
-      covered: !!fault && fault.interval95[0] - 0.5 <= high && low <= fault.interval95[1] + 0.5,
+      spread: high > low,
+      error: fault ? Math.abs(fault.chainage - middle) : NaN,
+      covered: !!fault && fault.interval95[0] - slack <= middle && middle <= fault.interval95[1] + slack,
       halfWidth: fault ? (fault.interval95[1] - fault.interval95[0]) / 2 : NaN,
       kind: field.kind,
       atNode,

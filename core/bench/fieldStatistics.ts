@@ -84,7 +84,7 @@ export async function benchFieldFaults(
     )
   }
   const placeLine = (group: Outcome[]) => {
-    const errors = group.filter((one) => one.found).map((one) => one.error)
+    const errors = group.filter((one) => one.found && !one.spread).map((one) => one.error)
     errors.sort((a, b) => a - b)
     return `median ${quantile(errors, 0.5)} m, 95 % ${quantile(errors, 0.95)} m`
   }
@@ -98,13 +98,18 @@ export async function benchFieldFaults(
     between((o) => o.noise, [0, 0.02, 0.05, 0.2], 'dB'),
     placeLine,
   )
-  const free = found.filter((outcome) => !outcome.atNode)
+  const free = found.filter((outcome) => !outcome.atNode && !outcome.spread)
+  const spread = found.filter((outcome) => outcome.spread)
   const nodes = found.filter((outcome) => outcome.atNode)
   const inside = (group: Outcome[]) => percent(group.filter((one) => one.covered).length, group.length)
   console.log(`\n95 % intervals that hold the truth: between nodes ${inside(free)}, at nodes ${inside(nodes)}`)
+  const fromMiddle = spread.map(({ error }) => error).sort((a, b) => a - b)
+  console.log(
+    `  the middle of a spread loss: ${inside(spread)}; its error: median ${quantile(fromMiddle, 0.5)} m, 95 % ${quantile(fromMiddle, 0.95)} m`,
+  )
   reliability(nodes)
   for (const [name, group] of between((o) => o.pulse, [5, 100, 1000, 10_001], 'ns')) {
-    const placed = group.filter((one) => one.found && !one.atNode)
+    const placed = group.filter((one) => one.found && !one.atNode && !one.spread)
     const widths = placed.map((one) => one.halfWidth).sort((a, b) => a - b)
     console.log(
       `  ${name.padEnd(18)} between nodes ${inside(placed)}; half an interval ${quantile(widths, 0.5)} m (median)`,

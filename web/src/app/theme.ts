@@ -85,7 +85,9 @@ export function makeTheme(mode: 'light' | 'dark'): Theme {
         styleOverrides: {
           // On paper: what was found, black on white, without what is there to be pressed.
           '@media print': {
-            'header, button, form, [role=tablist], [role=group] > button': { display: 'none !important' },
+            'header, button, form, .not-on-paper, [role=tablist], [role=group] > button': {
+              display: 'none !important',
+            },
             '*': { color: '#000 !important', background: 'none !important' },
             'svg text': { fill: '#000 !important' },
             section: { breakInside: 'avoid' },

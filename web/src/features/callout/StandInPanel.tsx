@@ -74,6 +74,7 @@ export function StandInPanel({
     <Box
       component="section"
       aria-label="Simulated OTDR"
+      className="not-on-paper"
       sx={{ mt: 1.5, p: 1.5, borderLeft: 4, borderColor: 'primary.main', bgcolor: 'action.hover', borderRadius: 1 }}
     >
       <Typography variant="h3" sx={{ mb: 1 }}>

@@ -77,6 +77,7 @@ export function TraceShelf({
       {working && (
         <>
           <Box
+            className="not-on-paper"
             onDragOver={(event) => {
               event.preventDefault()
               setOver(true)

@@ -82,7 +82,7 @@ export function EventTable({
         </TextField>
       }
     >
-      <TableContainer ref={scroller} sx={{ maxHeight: 360 }}>
+      <TableContainer ref={scroller} sx={{ maxHeight: 420, '@media print': { maxHeight: 'none' } }}>
         <Table size="small" stickyHeader aria-label="Events of the trace" aria-rowcount={trace.events.length + 1}>
           <TableHead>
             <TableRow>

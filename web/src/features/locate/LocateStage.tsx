@@ -124,7 +124,13 @@ function ManyFibers({ callout, plant, link }: StageProps) {
     <Section
       title="Other fibers of the cable"
       action={
-        <Button component={RouterLink} to={`/callouts/${callout.id}/survey`} variant="outlined" sx={{ minHeight: 44 }}>
+        <Button
+          component={RouterLink}
+          to={`/callouts/${callout.id}/survey`}
+          variant="outlined"
+          className="not-on-paper"
+          sx={{ minHeight: 44 }}
+        >
           {survey ? 'Open the cable survey' : 'Survey the cable'}
         </Button>
       }
