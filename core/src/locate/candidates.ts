@@ -23,6 +23,8 @@ export interface Candidate {
   fiber: number
   /** Measuring uncertainty alone, m. */
   sigma: number
+  /** The part of it that the pulse's shape makes, m: the same in each trace of one instrument. */
+  systematic: number
   sensitivity: Float64Array
   pulseLength: number
   /** Standard uncertainty of the loss, dB. */
@@ -173,6 +175,7 @@ function toCandidate(
     reflects: change.kind !== 'break' && change.reflectanceAfter !== null,
     measured,
     sigma: Math.hypot(sigma, edgeSigma(trace)),
+    systematic: Math.hypot(edgeSigma(trace), shot.analysis.working.response.middleSigma * trace.spacing),
     pulseLength: pulseLengthOf(trace),
     ...recordPlace(calibration, shot.direction, measured),
   }
@@ -197,6 +200,7 @@ export function candidateReadOut(
     reflects: evidence.what === 'reflection',
     measured,
     sigma: Math.max(1, evidence.sigma),
+    systematic: 0,
     pulseLength: evidence.sigma,
     ...recordPlace(calibration, evidence.from, measured),
   }

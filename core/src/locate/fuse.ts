@@ -38,10 +38,18 @@ function belongs(calibration: Calibration, group: readonly Candidate[], candidat
   )
 }
 
+/** Traces from one end are one instrument's: its pulse's shape moves a place alike at each wavelength. */
+function sharedByShape(a: Candidate, b: Candidate): number {
+  if (a.direction !== b.direction) return 0
+  return Math.min(a.systematic * b.systematic, a.sigma ** 2, b.sigma ** 2)
+}
+
 function combinedPlace(calibration: Calibration, group: readonly Candidate[]): { fiber: number; sigma: number } {
   const covariance = group.map((a, i) =>
     group.map(
-      (b, j) => covarianceOf(calibration.errors, a.sensitivity, b.sensitivity) + (i === j ? a.sigma ** 2 + 0.01 : 0),
+      (b, j) =>
+        covarianceOf(calibration.errors, a.sensitivity, b.sensitivity) +
+        (i === j ? a.sigma ** 2 + 0.01 : sharedByShape(a, b)),
     ),
   )
   const { value, sigma, chi2 } = combine(
