@@ -41,13 +41,12 @@ function piecesOf(trace: Trace, working: Working, i0: number, i1: number): Secti
   const pieces = splitWhereItChanges(trace, working, i0, i1)
   for (let k = 1; k < pieces.length;) {
     const [before, after] = [pieces[k - 1]!, pieces[k]!]
-    if (changeStrength(before, after) > 1) {
-      k++
-      continue
-    }
     const [from, to] = [before.from, after.to].map((distance) => Math.round(indexOf(trace, distance)))
-    pieces.splice(k - 1, 2, sectionOf(trace, working, from!, to! + 1)!)
-    k = Math.max(1, k - 1)
+    const both = changeStrength(before, after) > 1 ? null : sectionOf(trace, working, from!, to! + 1)
+    if (both) {
+      pieces.splice(k - 1, 2, both)
+      k = Math.max(1, k - 1)
+    } else k++
   }
   return pieces
 }
