@@ -68,7 +68,7 @@ const VIEWS: View[] = [
       await page.getByRole('button', { name: 'Shoot these settings' }).click()
       await page.getByText(/a loss of .* would be seen/).waitFor()
       await page.evaluate(() => document.querySelector('[aria-label="Traces of the fault"]')?.scrollIntoView())
-      await page.waitForTimeout(1000)
+      await page.waitForTimeout(150)
     },
   },
   {

@@ -68,7 +68,7 @@ export function rankNextTests(situation: TestSituation): NextTest[] {
 /** Light at traffic wavelengths may only be sent into a fiber that was shown dark. */
 function needsDarkFiber(linkState: LinkState): Pick<NextTest, 'precondition' | 'outageRisk'> {
   return linkState === 'dark'
-    ? { precondition: 'check for light first', outageRisk: false }
+    ? { precondition: 'check the fiber for light', outageRisk: false }
     : {
         precondition: 'confirm that the fiber is dark, or use a filtered out-of-band wavelength in a window',
         outageRisk: true,
@@ -160,7 +160,7 @@ function clean({ causes, posterior, nodes, linkState }: TestSituation): NextTest
       informationOnCause(causes, (model) => [gone(model), 1 - gone(model)], 2) +
       MENDS * (causes.find((ranked) => ranked.cause === 'connector')?.probability ?? 0) * connector.share,
     precondition:
-      linkState === 'dark' ? 'check for light first' : 'unplugging interrupts traffic: a window and the desk’s word',
+      linkState === 'dark' ? 'check the fiber for light' : 'unplugging interrupts traffic: a window and the desk’s word',
     outageRisk: linkState !== 'dark',
     why: 'at a panel dirt comes first: if the loss goes, it was the connection; if it stays, look beyond it',
   }

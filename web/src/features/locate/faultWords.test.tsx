@@ -101,7 +101,7 @@ describe('next tests', () => {
     test: 'shoot from the far end',
     minutes: 6,
     expectedGain: 1.2,
-    precondition: 'check for light first',
+    precondition: 'check the fiber for light',
     outageRisk: false,
     why: 'pins the place',
     ...change,
@@ -119,7 +119,7 @@ describe('next tests', () => {
     renderPage(<NextTestsList tests={[test({})]} />)
     expect(screen.queryByRole('checkbox')).toBeNull()
     expect(screen.getByText('6 min, 1.2 bit')).toBeTruthy()
-    expect(screen.getByText('First: check for light first.')).toBeTruthy()
+    expect(screen.getByText('First: check the fiber for light.')).toBeTruthy()
   })
 
   it('none left says so', () => {
