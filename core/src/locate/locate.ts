@@ -1,4 +1,4 @@
-import type { ThreadNode } from '../plant/thread.ts'
+import { buildThread, type ThreadNode } from '../plant/thread.ts'
 import type { PlantBundle } from '../plant/types.ts'
 import { calibrate, groundOf, type Calibration } from './calibrate.ts'
 import {
@@ -16,6 +16,7 @@ import { evidenceInWords, likelihoodOf, type Evidence, type EvidencePlace } from
 import { fuse, type FusedFault } from './fuse.ts'
 import { rankNextTests, type NextTest } from './nextTests.ts'
 import { layPosterior, summarize, weigh, type FaultNature, type Place, type Posterior } from './posterior.ts'
+import { withoutOutdated } from './outdatedBaselines.ts'
 import { withoutPassedBreaks } from './passedBreaks.ts'
 import type { LocateWarning, Shot } from './shot.ts'
 import { warnAboutShots } from './shotWarnings.ts'
@@ -93,8 +94,11 @@ const UNEXPECTED = 0.2
  * probability along the thread, and its causes and the next tests are ranked.
  * @throws RangeError for an unknown link; CompareError when traces are not of one fiber and wavelength
  */
-export function locateFaults(input: LocateInput): LocateResult {
+export function locateFaults(given: LocateInput): LocateResult {
   const warnings: LocateWarning[] = []
+  const { plant, linkId, present } = given
+  const threads = { ab: buildThread(plant, linkId, 'ab'), ba: buildThread(plant, linkId, 'ba') }
+  const input = { ...given, baseline: withoutOutdated(threads, given.baseline, present, warnings) }
   const evidence = input.evidence ?? []
   const learnFrom = input.baseline.length > 0 ? input.baseline : input.present
   const calibrated = calibrate(input.plant, input.linkId, learnFrom)

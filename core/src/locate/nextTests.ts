@@ -160,7 +160,9 @@ function clean({ causes, posterior, nodes, linkState }: TestSituation): NextTest
       informationOnCause(causes, (model) => [gone(model), 1 - gone(model)], 2) +
       MENDS * (causes.find((ranked) => ranked.cause === 'connector')?.probability ?? 0) * connector.share,
     precondition:
-      linkState === 'dark' ? 'check the fiber for light' : 'unplugging interrupts traffic: a window and the desk’s word',
+      linkState === 'dark'
+        ? 'check the fiber for light'
+        : 'unplugging interrupts traffic: a window and the desk’s word',
     outageRisk: linkState !== 'dark',
     why: 'at a panel dirt comes first: if the loss goes, it was the connection; if it stays, look beyond it',
   }
