@@ -10,6 +10,9 @@ export interface Pen {
   dash?: [number, number]
 }
 
+/** Steps of a pixel in which a column's ends are drawn. */
+const FINENESS = 4
+
 /**
  * Draws a curve column by column: each shows the lowest and highest point that fall on it, so that no peak is lost at
  * any zoom, and reaches to the column before; where points are sparse they are joined by lines. Rectangles, because a
@@ -34,6 +37,17 @@ export function drawCurve(
   const wide = 1 / ratio
   const [on, period] = pen.dash ? [pen.dash[0] * ratio, (pen.dash[0] + pen.dash[1]) * ratio] : [1, 1]
   context.fillStyle = pen.color
+  // Columns alike, to a part of a pixel, are one rectangle: most of a quiet trace.
+  let [openFrom, openTo, openTop, openBottom] = [0, -1, 0, 0]
+  const flush = () => {
+    if (openTo < 0) return
+    context.fillRect(
+      left + openFrom * wide,
+      openTop / FINENESS,
+      (openTo - openFrom) * wide,
+      (openBottom - openTop) / FINENESS,
+    )
+  }
   const range: [number, number] = [0, 0]
   let [lowBefore, highBefore] = [NaN, NaN]
   let previous = (distanceAt(from) - curve.first) / curve.spacing
@@ -48,16 +62,20 @@ export function drawCurve(
       // NaN compares as false: after a gap a column stands alone.
       const low = highBefore < range[0] ? highBefore : range[0]
       const high = lowBefore > range[1] ? lowBefore : range[1]
-      context.fillRect(
-        left + column * wide,
-        zero + perDb * high - pen.width / 2,
-        wide,
-        perDb * (low - high) + pen.width,
-      )
+      const top = Math.round((zero + perDb * high - pen.width / 2) * FINENESS)
+      const bottom = Math.round((zero + perDb * low + pen.width / 2) * FINENESS)
+      if (top !== openTop || bottom !== openBottom || column !== openTo) {
+        flush()
+        openFrom = column
+        openTop = top
+        openBottom = bottom
+      }
+      openTo = column + 1
     }
     lowBefore = seen ? range[0] : NaN
     highBefore = seen ? range[1] : NaN
   }
+  flush()
 }
 
 /** The value between two points, as both ends of a range; false outside and where there is none. */
