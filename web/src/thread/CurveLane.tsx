@@ -4,7 +4,8 @@ import { useEffect, useRef } from 'react'
 import { rangeOf } from '../worker/pyramid.ts'
 import { distanceOfGround } from '../worker/polyline.ts'
 import type { Curve } from '../worker/view.ts'
-import { drawCurve, type Pen } from './drawCurve.ts'
+import type { Pen } from './drawCurve.ts'
+import { holdCurves, paintLane } from './lanePainter.ts'
 
 interface Props {
   title: string
@@ -48,19 +49,34 @@ export function CurveLane({
   const y = scaleLinear(domain, [height - 6, 18])
   const marks = y.ticks(Math.max(2, Math.floor(height / 34)))
 
+  const shown = curves.map(({ curve }) => curve)
+  const holding = useRef<{ curves: readonly Curve[]; release: () => void } | null>(null)
   useEffect(() => {
-    const element = canvas.current
-    const context = element?.getContext('2d')
-    if (!element || !context || width === 0) return
-    const ratio = window.devicePixelRatio || 1
-    // Setting the size, even to the same, makes the canvas anew.
-    const [across, down] = [Math.round(width * ratio), Math.round(height * ratio)]
-    if (element.width !== across) element.width = across
-    if (element.height !== down) element.height = down
-    context.setTransform(ratio, 0, 0, ratio, 0, 0)
-    context.clearRect(0, 0, width, height)
-    for (const { curve, pen } of curves) drawCurve(context, curve, scale, y, pen, ratio)
+    const held = holding.current?.curves
+    if (held?.length !== shown.length || held.some((curve, k) => curve !== shown[k])) {
+      // The new ones first: what stays is not sent again.
+      const before = holding.current
+      holding.current = { curves: shown, release: holdCurves(shown) }
+      before?.release()
+    }
+    if (!canvas.current || width === 0) return
+    paintLane(canvas.current, {
+      width,
+      height,
+      ratio: window.devicePixelRatio || 1,
+      ground: scale.domain() as [number, number],
+      levels: y.domain() as [number, number],
+      at: y.range() as [number, number],
+      curves,
+    })
   })
+  useEffect(
+    () => () => {
+      holding.current?.release()
+      holding.current = null
+    },
+    [],
+  )
 
   return (
     <div style={{ position: 'relative', height, background: inks.lane, borderBottom: `1px solid ${inks.grid}` }}>
@@ -77,17 +93,13 @@ export function CurveLane({
       </svg>
       <canvas ref={canvas} role="img" aria-label={title} style={{ position: 'absolute', inset: 0, width, height }} />
       <svg width={width} height={height} style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }} aria-hidden>
-        {marks.map((mark) => (
-          <text
-            key={mark}
-            x={8}
-            y={y(mark) - 3}
-            fontSize={11}
-            fill={inks.label}
-            stroke={inks.lane}
-            strokeWidth={4}
-            paintOrder="stroke"
-          >
+        <path
+          d={marks.map((mark) => `M5 ${y(mark) - 14}h${6.2 * `${mark} dB`.length + 5}v13H5z`).join('')}
+          fill={inks.lane}
+          opacity={0.85}
+        />
+        {marks.map((mark, k) => (
+          <text key={k} x={8} y={y(mark) - 3} fontSize={11} fill={inks.label}>
             {`${mark} dB`}
           </text>
         ))}

@@ -10,6 +10,9 @@ export interface Pen {
   dash?: [number, number]
 }
 
+/** What is needed of a canvas. */
+export type Brush = Pick<CanvasRenderingContext2D, 'fillRect'> & { fillStyle: unknown }
+
 /** Steps of a pixel in which a column's ends are drawn. */
 const FINENESS = 4
 
@@ -20,7 +23,7 @@ const FINENESS = 4
  * @param ratio columns to a pixel of the page
  */
 export function drawCurve(
-  context: CanvasRenderingContext2D,
+  context: Brush,
   curve: Curve,
   x: ScaleLinear<number, number>,
   y: ScaleLinear<number, number>,
