@@ -59,7 +59,9 @@ const FAINTEST_REFLECTION_DB = -65
 const SMALLEST_CHANGE_DB = { same: 0.02, different: 0.05 }
 
 /** Parts of one spread loss lie within this of each other, m (judgement). */
-const NEIGHBOURS = 50
+const NEIGHBOURS = 100
+/** A change found over more than this, and than a few transitions, is a spread one, m (judgement). */
+const SPREAD = 50
 /** A loss spread over more than this is fiber that attenuates otherwise than it did, m (judgement). */
 const ATTENUATION_STRETCH = 300
 /** Chance of a false step in one comparison: a link is compared from two ends at several wavelengths at a time. */
@@ -161,7 +163,7 @@ function lossChanges(
     joinRamps(difference.search, findSteps({ ...difference.search, smallest, falseAlarm: FALSE_ALARM })),
     Math.max(4 * difference.search.gap, NEIGHBOURS / difference.spacing),
   )
-  const steps = joinFringes(crowds, ATTENUATION_STRETCH / difference.spacing)
+  const steps = joinFringes(crowds, Math.max(4 * difference.search.gap, SPREAD / difference.spacing))
   const { from, to, gap } = difference.search
   const found = steps.flatMap((step, k): Change[] => {
     const previous = k > 0 ? steps[k - 1]!.last + gap : from

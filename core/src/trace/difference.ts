@@ -253,7 +253,16 @@ function measureStep(
       extent: spacing * (last - first),
     }
   const { start, sigma } = startOfTransition(values, transitions, index + 1, search.from, search.to)
-  return { distance: distanceAt(start), distanceSigma: spacing * sigma, masked: false, delta, deltaSigma, extent: 0 }
+  // What was found as several steps may be meant by any of them.
+  const spread = (last - first) / Math.sqrt(12)
+  return {
+    distance: distanceAt(start),
+    distanceSigma: spacing * Math.hypot(sigma, spread),
+    masked: false,
+    delta,
+    deltaSigma,
+    extent: 0,
+  }
 }
 
 /** The masked stretch that the step's gap touches, if any: the step may lie anywhere in it. */
