@@ -4,18 +4,33 @@ import { analyzeTrace, compareTraces, decodeTrace, encodeTrace } from '../src/tr
 import { drawTrace } from '../test/straightTrace.ts'
 import { registryPipeline } from './registryPipeline.ts'
 
-const ROUNDS = 7
+const ROUNDS = 15
+const WARM_UP_MS = 1500
 const SIZES = [8192, 32_768, 131_072, 262_144]
 
-/** Median of the milliseconds that some work takes, warmed up. */
+/** The fewest milliseconds that some work takes; see {@link inTurns}. */
 export function milliseconds(work: () => void): number {
-  work()
-  const times = Array.from({ length: ROUNDS }, () => {
+  return inTurns(work)[0]!
+}
+
+/**
+ * The fewest milliseconds that each of some works takes, in code that has run often enough to be compiled for good. They
+ * take turns, so that all of them see the machine fast and slow: what else it does can only add to their times.
+ */
+function inTurns(...works: readonly (() => void)[]): number[] {
+  for (const work of works) {
     const begun = performance.now()
-    work()
-    return performance.now() - begun
-  })
-  return times.sort((a, b) => a - b)[ROUNDS >> 1]!
+    do work()
+    while (performance.now() - begun < WARM_UP_MS)
+  }
+  const fewest = works.map(() => Infinity)
+  for (let round = 0; round < ROUNDS; round++)
+    works.forEach((work, k) => {
+      const begun = performance.now()
+      work()
+      fewest[k] = Math.min(fewest[k]!, performance.now() - begun)
+    })
+  return fewest
 }
 
 /** The yardstick of one run: plain prefix sums over the same array. */
@@ -60,9 +75,11 @@ export function benchSpeed(): void {
   for (const points of SIZES) {
     const files = filePair(points)
     const traces = files.map((file) => decodeTrace(file))
-    const ours = milliseconds(() => decodeAnalyzeCompare(files))
-    const plain = milliseconds(() => plainPrefixSums(traces[0]!.levels))
-    const theirs = milliseconds(() => traces.forEach(registryPipeline))
+    const [ours, plain, theirs] = inTurns(
+      () => decodeAnalyzeCompare(files),
+      () => plainPrefixSums(traces[0]!.levels),
+      () => traces.forEach(registryPipeline),
+    ) as [number, number, number]
     const memory = peakMemory(points) - empty
     console.log(
       [

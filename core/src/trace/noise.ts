@@ -66,19 +66,20 @@ export function estimateNoise(levels: Float64Array, pulsePoints: number): TraceN
   const raw = new Float64Array(blockCount)
   const light = new Float64Array(blockCount)
   const median = new Float64Array(blockCount)
+  const some = new Float64Array(SAMPLES_PER_BLOCK)
   for (let b = 0; b < blockCount; b++) {
-    const block = sampled(levels, b * blockSize, (b + 1) * blockSize)
+    const [from, to] = [b * blockSize, (b + 1) * blockSize]
     // At both ends of the trace, where there is no point a pulse away, the nearest place that has one is asked.
-    const start = Math.min(Math.max(b * blockSize, lag), n - lag - blockSize)
-    const sigma = Math.max(ROUNDING_SIGMA_DB, secondDifferenceSigma(levels, Math.max(0, start), blockSize, lag))
-    const level = powerFromDisplayLevel(medianOf(block.slice()))
+    const start = Math.min(Math.max(from, lag), n - lag - blockSize)
+    const sigma = Math.max(ROUNDING_SIGMA_DB, secondDifferenceSigma(levels, Math.max(0, start), blockSize, lag, some))
+    const level = powerFromDisplayLevel(medianOf(some, sampleInto(some, levels, from, to)))
     median[b] = level
     if (sigma < LINEAR_LIMIT_DB) {
       raw[b] = (sigma * level) / DB_PER_RELATIVE_POWER
       light[b] = level
     } else {
       // Instruments clip or fold negative readings: what is left is half a normal distribution where there is no light.
-      const { mean, positive } = powersOf(block)
+      const { mean, positive } = powersOf(sampled(levels, from, to))
       const nothing = positive.length > 0 ? medianOf(positive) / MEDIAN_ABS_NORMAL : 0
       raw[b] = sigma < SIGNAL_LOST_DB ? Math.min((sigma * mean) / DB_PER_RELATIVE_POWER, nothing) : nothing
       light[b] = mean
@@ -154,6 +155,7 @@ export function meanVariance(noise: Pick<Noise, 'correlation'>, n: number): numb
  */
 export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64Array {
   const out = levels.slice()
+  const some = new Float64Array(SAMPLES_PER_BLOCK / 2)
   noise.power.forEach((sigma, b) => {
     const typical = noise.blocks[b]!
     if (typical < 0.01 || typical >= SIGNAL_LOST_DB) return
@@ -161,7 +163,8 @@ export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64
     const to = b + 1 === noise.power.length ? levels.length : from + noise.blockSize
     // The level itself is noisy: the block's own line tells the power that the noise stands against.
     const half = Math.floor((from + to) / 2)
-    const [first, second] = [medianOf(sampled(levels, from, half)), medianOf(sampled(levels, half, to))]
+    const first = medianOf(some, sampleInto(some, levels, from, half))
+    const second = medianOf(some, sampleInto(some, levels, half, to))
     const slope = (second - first) / Math.max(1, half - from)
     const db = (DB_PER_RELATIVE_POWER * sigma) / powerFromDisplayLevel((first + second) / 2 + slope * (from - half))
     const most = (SIGNAL_LOST_DB * SIGNAL_LOST_DB * Math.LN10) / 10
@@ -188,7 +191,7 @@ function likeBefore(power: Float64Array, light: Float64Array, reach: number): Fl
     for (let k = Math.max(0, b - similar.length); k < b; k++)
       if (light[k]! > light[b]! / 1.2 && light[k]! < MUCH_LIGHTER * light[b]!) similar[count++] = out[k]!
     if (count < reach) continue
-    const usual = medianOf(similar.subarray(0, count))
+    const usual = medianOf(similar, count)
     out[b] = Math.max(usual / MOST_FALL, Math.min(usual * FLOOR_ALLOWANCE, out[b]!))
   }
   return out
@@ -219,15 +222,24 @@ function floorSigma(raw: Float64Array, light: Float64Array): number | null {
   return tail.length < 6 ? null : medianOf(tail)
 }
 
-function secondDifferenceSigma(levels: Float64Array, start: number, size: number, lag: number): number {
+/** @param some room for as many second differences as are looked at */
+function secondDifferenceSigma(
+  levels: Float64Array,
+  start: number,
+  size: number,
+  lag: number,
+  some: Float64Array,
+): number {
   const from = Math.max(lag, start)
   const to = Math.min(levels.length - lag, start + size)
   if (to - from < 4) return Infinity
-  const stride = Math.max(1, Math.floor((to - from) / SAMPLES_PER_BLOCK))
-  const out = new Float64Array(Math.ceil((to - from) / stride))
+  const stride = Math.max(1, (to - from) / some.length)
   let k = 0
-  for (let i = from; i < to; i += stride) out[k++] = Math.abs(levels[i - lag]! - 2 * levels[i]! + levels[i + lag]!)
-  return medianOf(out.subarray(0, k)) / (MEDIAN_ABS_NORMAL * Math.sqrt(6))
+  for (let x = from; x < to && k < some.length; x += stride) {
+    const i = Math.floor(x)
+    some[k++] = Math.abs(levels[i - lag]! - 2 * levels[i]! + levels[i + lag]!)
+  }
+  return medianOf(some, k) / (MEDIAN_ABS_NORMAL * Math.sqrt(6))
 }
 
 /**
@@ -240,6 +252,8 @@ function correlationFactor(levels: Float64Array, noise: Noise, longest: number):
   for (let lag = longest; lag >= 1; lag = lag === 1 ? 0 : Math.floor(lag / 2)) lags.push(lag)
   const whole = scatterAt(levels, noise, longest)
   if (!(whole > 0)) return 1
+  // Correlation falls with the lag, so that ρ(1) is (6 − variance)/6 at most: mostly there is none, and no more to look at.
+  if (lags.at(-1) === 1 && 1 - (scatterAt(levels, noise, 1) / whole) ** 2 < SMALLEST_CORRELATION) return 1
   const rhoAt = new Map<number, number>()
   let beyond = 0
   for (const lag of lags.slice(1)) {
@@ -281,24 +295,30 @@ function scatterAt(levels: Float64Array, noise: Noise, lag: number): number {
     }
     if (sigma < LINEAR_LIMIT_DB) out[k++] = Math.abs(levels[i - lag]! - 2 * levels[i]! + levels[i + lag]!) / sigma
   }
-  return k < 30 ? 0 : medianOf(out.subarray(0, k))
+  return k < 30 ? 0 : medianOf(out, k)
 }
 
-/** At most {@link SAMPLES_PER_BLOCK} of the values in [from, to), evenly spread. */
+/** At most so many of the values in [from, to), evenly spread. */
 function sampled(values: Float64Array, from: number, to: number): Float64Array {
   const size = Math.min(to, values.length) - from
-  const count = Math.min(size, SAMPLES_PER_BLOCK)
-  const out = new Float64Array(Math.max(0, count))
-  for (let k = 0; k < count; k++) out[k] = values[from + Math.floor((k * size) / count)]!
+  const out = new Float64Array(Math.max(0, Math.min(size, SAMPLES_PER_BLOCK)))
+  sampleInto(out, values, from, to)
   return out
 }
 
-/** Median, by selection in linear time; reorders the array it is given. NaN when there is none. */
-export function medianOf(values: Float64Array): number {
-  const n = values.length
-  if (n === 0) return NaN
+/** Fills `out` with values of [from, to), evenly spread, and tells how many there were. */
+function sampleInto(out: Float64Array, values: Float64Array, from: number, to: number): number {
+  const size = Math.min(to, values.length) - from
+  const count = Math.min(size, out.length)
+  for (let k = 0; k < count; k++) out[k] = values[from + Math.floor((k * size) / count)]!
+  return count
+}
+
+/** Median of the first `n` values, by selection in linear time; reorders them. NaN when there is none. */
+export function medianOf(values: Float64Array, n = values.length): number {
+  if (n <= 0) return NaN
   const half = n >> 1
-  const upper = select(values, half)
+  const upper = select(values, half, n)
   if (n % 2 === 1) return upper
   let lower = -Infinity
   for (let i = 0; i < half; i++) if (values[i]! > lower) lower = values[i]!
@@ -306,12 +326,12 @@ export function medianOf(values: Float64Array): number {
 }
 
 /**
- * The k-th smallest value (from 0); afterwards no value before it is larger and none behind it smaller.
+ * The k-th smallest (from 0) of the first n values; afterwards no value before it is larger and none behind it smaller.
  * Source: Hoare's FIND with the middle value as pivot.
  */
-function select(values: Float64Array, k: number): number {
+function select(values: Float64Array, k: number, n: number): number {
   let from = 0
-  let to = values.length - 1
+  let to = n - 1
   while (from < to) {
     const pivot = values[(from + to) >> 1]!
     let i = from
@@ -344,7 +364,7 @@ function runningMedian(values: Float64Array, reach: number, kinds?: Float64Array
     let alike = 0
     for (let k = from; k < from + width; k++) if (!kinds || kinds[k] === kinds[i]) around[alike++] = values[k]!
     if (3 * alike <= width) around.set(values.subarray(from, from + (alike = width)))
-    out[i] = medianOf(around.subarray(0, alike))
+    out[i] = medianOf(around, alike)
   }
   return out
 }

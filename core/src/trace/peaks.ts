@@ -58,8 +58,8 @@ export function findPeaks(search: PeakSearch): Peak[] {
       least = sigma < SIGMA_ALLOWANCE * SIGNAL_LOST_DB ? Math.max(SMALLEST_PEAK_DB, z * sigma * spread) : Infinity
       sameNoise = (Math.floor((i - 1) / noise.blockSize) + 1) * noise.blockSize
     }
+    if (!(sums.rise(i - 1 - before, before, i, rising) >= least)) continue
     const base = sums.mean(i - 1 - before, i - 1)
-    if (!(sums.mean(i, i + rising) - base >= least)) continue
     const afterwards = Math.min(to, i + after + before)
     const top = highest(levels, i, Math.min(to, i + after))
     // The fiber's own slope is taken off: over a long pulse it falls by more than a faint reflection rises.

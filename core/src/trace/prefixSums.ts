@@ -11,6 +11,9 @@ export interface LineFit {
   slopeVariance: number
 }
 
+/** Sums of x·y are asked for seldom: every eighth is kept, and those between are added up from there. */
+const SHIFT = 3
+
 /**
  * Running sums over a series, so that the mean or the least-squares line of any window costs the same few operations.
  * Points where `use` is 0 are left out. Sums are kept about a value of the series and its middle to stay exact.
@@ -32,19 +35,31 @@ export class PrefixSums {
     this.#offset = offset
     this.#middle = middle
     const sy = new Float64Array(n + 1)
-    const sxy = new Float64Array(n + 1)
+    const sxy = new Float64Array((n >> SHIFT) + 1)
     this.#y = sy
     this.#xy = sxy
     this.#left = use ? new LeftOut(use, middle) : null
     let y = 0
     let xy = 0
-    for (let i = 0; i < n; i++) {
-      const value = use && use[i] === 0 ? 0 : values[i]! - offset
-      y += value
-      xy += (i - middle) * value
-      sy[i + 1] = y
-      sxy[i + 1] = xy
+    let i = 0
+    for (let k = 0; k < sxy.length; k++) {
+      sxy[k] = xy
+      for (const end = Math.min(n, (k + 1) << SHIFT); i < end; i++) {
+        const value = use && use[i] === 0 ? 0 : values[i]! - offset
+        y += value
+        xy += (i - middle) * value
+        sy[i + 1] = y
+      }
     }
+  }
+
+  /** Σ(x − middle)·(value − offset) of the points in use before `i`. */
+  #sumXY(i: number): number {
+    const k = i >> SHIFT
+    let sum = this.#xy[k]!
+    // The differences of neighbouring sums are the values themselves, without those left out.
+    for (let j = k << SHIFT; j < i; j++) sum += (j - this.#middle) * (this.#y[j + 1]! - this.#y[j]!)
+    return sum
   }
 
   /** Number of points in use in [i0, i1). */
@@ -75,14 +90,14 @@ export class PrefixSums {
   }
 
   /**
-   * Mean of [right, right + n) minus mean of [left, left + n): the glance of a search. NaN where either holds a point
-   * that is left out.
+   * Mean of [right, right + nRight) minus mean of [left, left + nLeft): the glance of a search. NaN where either holds a
+   * point that is left out.
    */
-  change(left: number, right: number, n: number): number {
+  rise(left: number, nLeft: number, right: number, nRight: number): number {
     const out = this.#left
-    if (out && (out.count(left, left + n) > 0 || out.count(right, right + n) > 0)) return NaN
+    if (out !== null && (out.count(left, left + nLeft) > 0 || out.count(right, right + nRight) > 0)) return NaN
     const y = this.#y
-    return (y[right + n]! - y[right]! - y[left + n]! + y[left]!) / n
+    return (y[right + nRight]! - y[right]!) / nRight - (y[left + nLeft]! - y[left]!) / nLeft
   }
 
   /** Mean index of the points in use in [i0, i1). */
@@ -103,7 +118,7 @@ export class PrefixSums {
 
   /** Σ(x − center)·(y − mean) of the points in use in [i0, i1): over the spread, the slope of their line. */
   tilt(i0: number, i1: number): number {
-    return this.#xy[i1]! - this.#xy[i0]! - (this.#sumX(i0, i1) * (this.#y[i1]! - this.#y[i0]!)) / this.count(i0, i1)
+    return this.#sumXY(i1) - this.#sumXY(i0) - (this.#sumX(i0, i1) * (this.#y[i1]! - this.#y[i0]!)) / this.count(i0, i1)
   }
 
   /** Σ(x − middle) of the points in use in [i0, i1). */
@@ -119,7 +134,6 @@ export class PrefixSums {
    */
   twoWindows(left0: number, left1: number, right0: number, right1: number, out: Float64Array): void {
     const sy = this.#y
-    const sxy = this.#xy
     for (let k = 0; k < 2; k++) {
       const i0 = k === 0 ? left0 : right0
       const i1 = k === 0 ? left1 : right1
@@ -129,7 +143,7 @@ export class PrefixSums {
       out[5 * k] = n
       out[5 * k + 1] = y / n + this.#offset
       out[5 * k + 2] = sx / n + this.#middle
-      out[5 * k + 3] = sxy[i1]! - sxy[i0]! - (sx * y) / n
+      out[5 * k + 3] = this.#sumXY(i1) - this.#sumXY(i0) - (sx * y) / n
       out[5 * k + 4] = n === i1 - i0 ? (n * (n * n - 1)) / 12 : this.spread(i0, i1)
     }
   }

@@ -101,7 +101,18 @@ interface Scale {
 
 /** One evaluation after the other, without making objects: these loops decide how fast a trace is analyzed. */
 class Scan {
-  readonly #search: StepSearch
+  // Taken out of the search one by one: objects of other shapes would make these loops slower.
+  readonly #sums: PrefixSums
+  readonly #blocks: Float64Array
+  readonly #blockSize: number
+  readonly #correlation: number
+  readonly #gap: number
+  readonly #slope: number
+  readonly #slopeSigma: number
+  readonly #smallest: number
+  readonly #from: number
+  readonly #to: number
+  readonly #threshold: (window: number) => number
   readonly #scales: readonly Scale[]
   /** What the last evaluation found. */
   #rise = 0
@@ -109,13 +120,23 @@ class Scan {
   readonly #fit = new Float64Array(10)
 
   constructor(search: StepSearch) {
-    this.#search = search
-    const { from, to, gap } = search
+    const { from, to, gap, noise } = search
+    this.#sums = search.sums
+    this.#blocks = noise.blocks
+    this.#blockSize = noise.blockSize
+    this.#correlation = noise.correlation
+    this.#gap = gap
+    this.#slope = search.slope
+    this.#slopeSigma = search.slopeSigma
+    this.#smallest = search.smallest ?? 0
+    this.#from = from
+    this.#to = to
+    this.#threshold = (window) => thresholdFor(search, window)
     const first = Math.max(MIN_POINTS, gap)
     const scales: Scale[] = []
     for (let window = first; window <= Math.max(first, (to - from) / 2); window *= SCALE_RATIO) {
       const stride = Math.max(1, Math.floor(window / POINTS_PER_STRIDE))
-      const threshold = thresholdFor(search, window)
+      const threshold = this.#threshold(window)
       scales.push({ window, stride, threshold, promising: this.#promising(window, stride, BETWEEN_PLACES * threshold) })
     }
     this.#scales = scales
@@ -149,15 +170,15 @@ class Scan {
    * again, and those whose windows the part's bounds cut.
    */
   #placesToTry({ window, stride, promising }: Scale, from: number, to: number): number[] {
-    const { gap } = this.#search
-    const grid = this.#search.from + MIN_POINTS - 1
+    const gap = this.#gap
+    const grid = this.#from + MIN_POINTS - 1
     const first = Math.max(0, from + MIN_POINTS - 1 - grid)
     const last = to - gap - MIN_POINTS - 1
-    const whole = from === this.#search.from && to === this.#search.to
+    const whole = from === this.#from && to === this.#to
     if (whole) return promising
     const places: number[] = []
-    const cutBefore = from === this.#search.from ? from : from + window
-    const cutAfter = to === this.#search.to ? to : to - gap - window
+    const cutBefore = from === this.#from ? from : from + window
+    const cutAfter = to === this.#to ? to : to - gap - window
     let i = grid + Math.ceil(first / stride) * stride
     for (; i <= Math.min(last, cutBefore); i += stride) places.push(i)
     for (const place of promising) if (place >= i && place <= Math.min(last, cutAfter)) places.push(place)
@@ -170,20 +191,24 @@ class Scan {
 
   /** Places over the whole search whose significance is `enough`. Most are far from any step: a glance must do. */
   #promising(window: number, stride: number, enough: number): number[] {
-    const { sums, noise, gap, slope, slopeSigma, smallest = 0, from, to } = this.#search
-    const { blocks, blockSize, correlation } = noise
+    const sums = this.#sums
+    const blocks = this.#blocks
+    const blockSize = this.#blockSize
+    const [gap, smallest, from, to] = [this.#gap, this.#smallest, this.#from, this.#to]
     const places: number[] = []
     const between = gap + window - 1
-    const fall = slope * between
-    const slack = 4 * slopeSigma * between
-    const scatter = enough * Math.sqrt(Math.min(1, correlation / window))
+    const fall = this.#slope * between
+    const slack = 4 * this.#slopeSigma * between
+    const scatter = enough * Math.sqrt(Math.min(1, this.#correlation / window))
     const half = (window - 1) / 2
+    // Where even the quietest part of the series would hide it, the noise of the place need not be looked up.
+    const atLeast = Math.max(smallest, scatter * Math.SQRT2 * blocks.reduce((a, b) => Math.min(a, b)))
     const last = to - gap - MIN_POINTS
     for (let i = from + MIN_POINTS - 1; i < last; i += stride) {
       const right = i + gap
       if (i + 1 - window >= from && right + window <= to) {
-        const most = Math.abs(sums.change(i + 1 - window, right, window) - fall) + slack
-        if (most < smallest) continue
+        const most = Math.abs(sums.rise(i + 1 - window, window, right, window) - fall) + slack
+        if (most < atLeast) continue
         const sigmaLeft = blocks[Math.min(blocks.length - 1, Math.floor((i - half) / blockSize))]!
         const sigmaRight = blocks[Math.min(blocks.length - 1, Math.floor((right + half) / blockSize))]!
         const least = scatter * scatter * (sigmaLeft * sigmaLeft + sigmaRight * sigmaRight)
@@ -198,12 +223,12 @@ class Scan {
   measured(step: Step, from: number, to: number): Step {
     const significance = this.#evaluate(from, to, step.index, to - from)
     const rise = significance > 0 ? this.#rise : step.rise
-    const { sums, gap, slope } = this.#search
-    const right = step.index + gap
+    const sums = this.#sums
+    const right = step.index + this.#gap
     if (!(sums.count(from, step.index + 1) > 0 && right < to && sums.count(right, to) > 0)) return step
     // Over fiber whose slope changes, the slope that both sides share may turn a fall into a rise.
     const between = sums.center(right, to) - sums.center(from, step.index + 1)
-    const plain = sums.mean(right, to) - sums.mean(from, step.index + 1) - slope * between
+    const plain = sums.mean(right, to) - sums.mean(from, step.index + 1) - this.#slope * between
     return {
       ...step,
       rise: Math.sign(plain) === Math.sign(rise) ? rise : plain,
@@ -213,7 +238,7 @@ class Scan {
 
   /** A long window finds a step but does not say where exactly: shorter ones do, as long as they see it too. */
   #sharpen(from: number, to: number, index: number, w: number): number {
-    const shortest = Math.max(MIN_POINTS, this.#search.gap)
+    const shortest = Math.max(MIN_POINTS, this.#gap)
     let place = index
     for (let narrow = Math.floor(w / SCALE_RATIO); narrow >= shortest; narrow = Math.floor(narrow / SCALE_RATIO)) {
       const first = Math.max(from, place - narrow)
@@ -221,7 +246,7 @@ class Scan {
       const step = Math.max(1, Math.floor(narrow / 64))
       let top = 0
       for (let i = first; i <= last; i += step) top = Math.max(top, this.#evaluate(from, to, i, narrow))
-      if (top < thresholdFor(this.#search, narrow)) break
+      if (top < this.#threshold(narrow)) break
       // Wherever the gap covers the whole transition the fit is equally good: the middle of those places is meant.
       let low = last
       let high = first
@@ -240,17 +265,20 @@ class Scan {
    * `enough`.
    */
   #evaluate(from: number, to: number, index: number, w: number, enough = 0): number {
-    const { sums, noise, gap, slope, slopeSigma, smallest = 0 } = this.#search
+    const slope = this.#slope
+    const slopeSigma = this.#slopeSigma
+    const correlation = this.#correlation
+    const blocks = this.#blocks
+    const blockSize = this.#blockSize
     const left0 = Math.max(from, index + 1 - w)
-    const right0 = index + gap
+    const right0 = index + this.#gap
     const right1 = Math.min(to, right0 + w)
     if (right1 <= right0 || left0 > index) return 0
     const fit = this.#fit
-    sums.twoWindows(left0, index + 1, right0, right1, fit)
+    this.#sums.twoWindows(left0, index + 1, right0, right1, fit)
     const nLeft = fit[0]!
     const nRight = fit[5]!
     if (nLeft < MIN_POINTS || nRight < MIN_POINTS) return 0
-    const { blocks, blockSize, correlation } = noise
     const lastBlock = blocks.length - 1
     const sigmaLeft = blocks[Math.min(lastBlock, Math.floor((left0 + index) / 2 / blockSize))]!
     const sigmaRight = blocks[Math.min(lastBlock, Math.floor((right0 + right1) / 2 / blockSize))]!
@@ -263,7 +291,7 @@ class Scan {
     const difference = fit[6]! - fit[1]!
     // Most places are far from any step, whatever the slope: no more is computed for them.
     const most = Math.abs(difference - slope * between) + 4 * slopeSigma * between
-    if (most < smallest || most * most < enough * enough * meanVariance) return 0
+    if (most < this.#smallest || most * most < enough * enough * meanVariance) return 0
     // The slope that both sides share, from what is expected and from the sides themselves, each by its weight.
     const prior = 1 / (slopeSigma * slopeSigma)
     const perLeft = 1 / (varianceLeft * correlation)
@@ -271,7 +299,7 @@ class Scan {
     const weight = prior + fit[4]! * perLeft + fit[9]! * perRight
     const shared = (slope * prior + fit[3]! * perLeft + fit[8]! * perRight) / weight
     const rise = difference - shared * between
-    if (Math.abs(rise) < smallest) return 0
+    if (Math.abs(rise) < this.#smallest) return 0
     const slopeVariance = 1 / weight + (SECTIONS_DIFFER * slopeSigma) ** 2
     const variance = meanVariance + slopeVariance * between * between
     this.#rise = rise
