@@ -11,11 +11,12 @@ import { reflectanceOf } from './reflectance.ts'
 import { measuredResponse, type Response } from './response.ts'
 import { joinRamps } from './ramps.ts'
 import { cornersWithin, measureSections } from './sections.ts'
+import { separate, type Pair } from './separate.ts'
 import { findSteps } from './steps.ts'
 import type { TraceWarning } from './sr4731/error.ts'
 import { linkTotals, type LinkTotals } from './totals.ts'
 import { distanceOf, indexOf, pulseLengthOf, type Trace } from './trace.ts'
-import { edgeLead, type Working } from './working.ts'
+import type { Working } from './working.ts'
 
 /** A trace with all that was found in it; the input of comparison, placing and proof. */
 export interface TraceAnalysis extends LinkTotals {
@@ -64,7 +65,7 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
     warnings.push({ code: 'fades', message: 'the fiber fades into the noise: what lies beyond is not seen' })
   const to = Math.max(
     from,
-    Math.floor(Math.min((end?.start ?? Infinity) - edgeLead(pulsePoints), lost ?? levels.length)),
+    Math.floor(Math.min((end?.start ?? Infinity) - (end?.peak?.lead ?? response.lead), lost ?? levels.length)),
   )
   const inner = peaks.filter((peak) => peak !== end?.peak && peak.start < to)
   const working = prepare(trace, unbiased, sums, noise, pulsePoints, response, from, to, inner)
@@ -73,6 +74,7 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
     ...inner.map((peak): Mark => ({
       start: peak.start,
       sigma: peak.startSigma,
+      lead: peak.lead,
       settled: Math.min(peak.settled, to),
       extent: 0,
       peak,
@@ -81,9 +83,9 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
   ].sort((a, b) => a.start - b.start)
   const kept = pruneAndMeasure(trace, working, marks)
   const found: TraceEvent[] = [startEvent(trace, from), ...kept]
-  if (end?.start != null) found.push(endEvent(trace, noise, end))
+  if (end?.start != null) found.push(endEvent(trace, noise, end, response.lead))
   const events = nameGhosts(trace, working, found)
-  working.spans = events.map((event) => [indexOf(trace, event.distance), indexOf(trace, event.settled)])
+  working.spans = events.map((event) => [indexOf(trace, event.begins), indexOf(trace, event.settled)])
   const sections = measureSections(trace, working)
   return {
     trace,
@@ -144,10 +146,20 @@ interface Mark {
   start: number
   /** points */
   sigma: number
+  /** Points before `start` up to which the trace runs straight. */
+  lead: number
   settled: number
   /** Points over which a loss is spread beyond the instrument's own response. */
   extent: number
   peak: Peak | null
+  /** Two losses under one pulse, told apart. */
+  pair?: MarkedPair
+}
+
+/** Both marks of a pair, and which part of the whole loss is the first one's. */
+interface MarkedPair extends Pick<Pair, 'share' | 'shareSigma'> {
+  first: Mark
+  second: Mark
 }
 
 function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Mark[] {
@@ -171,11 +183,38 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Ma
     ramps.forEach((step, n) => {
       const left = n === 0 ? a : ramps[n - 1]!.last + gap
       const right = n + 1 < ramps.length ? ramps[n + 1]!.first : b
-      const { start, sigma, extent } = edgeOfStep(trace.levels, working, step, left, right)
-      found.push({ start, sigma, extent, settled: start + response.settled + extent, peak: null })
+      const edge = edgeOfStep(trace.levels, working, step, left, right)
+      const parts = separate(working, edge.start, edge.extent, left, right)
+      if (parts?.kind === 'pair') found.push(...marksOf(parts, response))
+      else {
+        const own = parts && edge.extent === 0
+        const { start, extent } = own ? parts : edge
+        // A loss that may be shared unevenly over its stretch begins no more surely than that.
+        const sigma = own ? Math.hypot(edge.sigma, extent / 4) : edge.sigma
+        const { lead, settled } = response
+        found.push({ start, sigma, lead, extent, settled: start + settled + extent, peak: null })
+      }
     })
   }
   return found
+}
+
+/** Up to where the trace runs straight before a mark, points. */
+function beginOf({ start, lead }: Mark): number {
+  return start - lead
+}
+
+function marksOf({ starts, sigmas, share, shareSigma }: Pair, { lead, settled }: Response): Mark[] {
+  const [first, second] = starts.map((start, k): Mark => ({
+    start,
+    sigma: sigmas[k]!,
+    extent: 0,
+    lead,
+    settled: start + settled,
+    peak: null,
+  })) as [Mark, Mark]
+  first.pair = second.pair = { first, second, share, shareSigma }
+  return [first, second]
 }
 
 /**
@@ -189,7 +228,8 @@ function pruneAndMeasure(trace: Trace, working: Working, marks: Mark[]): TraceEv
     const events = current.map((_, k) => measureMark(trace, working, current, corners, k))
     const weak = events.findIndex((event, k) => !current[k]!.peak && isWeak(event))
     if (weak < 0) return withBounds(working, current, events)
-    current = current.filter((_, k) => k !== weak)
+    const gone = current[weak]!
+    current = current.filter((mark) => mark !== gone && (!mark.pair || mark.pair !== gone.pair))
   }
 }
 
@@ -199,15 +239,14 @@ function pruneAndMeasure(trace: Trace, working: Working, marks: Mark[]): TraceEv
  */
 function withBounds(working: Working, marks: readonly Mark[], events: readonly TraceEvent[]): TraceEvent[] {
   const out = [...events]
-  const lead = edgeLead(working.pulsePoints)
   for (let first = 0; first < out.length; first++) {
     let last = first
-    while (last + 1 < marks.length && marks[last + 1]!.start - lead - marks[last]!.settled < 3) last++
+    while (last + 1 < marks.length && beginOf(marks[last + 1]!) - marks[last]!.settled < 3) last++
     if (last === first) continue
     const left0 = first === 0 ? working.from : marks[first - 1]!.settled
-    const right1 = last + 1 < marks.length ? marks[last + 1]!.start - lead : working.to
-    const { start } = marks[first]!
-    const measured = lossBetween(working, left0, start - lead, marks[last]!.settled, right1, start)
+    const right1 = last + 1 < marks.length ? beginOf(marks[last + 1]!) : working.to
+    const begin = beginOf(marks[first]!)
+    const measured = lossBetween(working, left0, begin, marks[last]!.settled, right1, marks[first]!.start)
     if (measured)
       for (let k = first; k <= last; k++)
         if (out[k]!.loss === null) out[k] = { ...out[k]!, together: { ...measured, events: last - first + 1 } }
@@ -222,10 +261,9 @@ function isWeak(event: TraceEvent): boolean {
 
 /** Points between the marks where the fiber's attenuation changes: no line may be laid across them. */
 function cornersBetween(trace: Trace, working: Working, marks: readonly Mark[]): number[] {
-  const lead = edgeLead(working.pulsePoints)
   return [...marks.keys(), marks.length].flatMap((k) => {
     const from = k === 0 ? working.from : marks[k - 1]!.settled
-    return cornersWithin(trace, working, from, k < marks.length ? marks[k]!.start - lead : working.to)
+    return cornersWithin(trace, working, from, k < marks.length ? beginOf(marks[k]!) : working.to)
   })
 }
 
@@ -237,12 +275,7 @@ function measureMark(
   k: number,
 ): TraceEvent {
   const mark = marks[k]!
-  const lead = edgeLead(working.pulsePoints)
-  const before = corners.findLast((corner) => corner < mark.start) ?? -Infinity
-  const left0 = Math.max(before, k === 0 ? working.from : marks[k - 1]!.settled)
-  const after = corners.find((corner) => corner > mark.settled) ?? Infinity
-  const right1 = Math.min(after, k + 1 < marks.length ? marks[k + 1]!.start - lead : working.to)
-  const measured = lossBetween(working, left0, mark.start - lead, mark.settled, right1, mark.start)
+  const measured = measureLoss(working, marks, corners, mark)
   const distance = distanceOf(trace, mark.start)
   const base = {
     distance,
@@ -250,11 +283,33 @@ function measureMark(
     extent: mark.extent * trace.spacing,
     loss: measured?.loss ?? null,
     lossSigma: measured?.sigma ?? null,
+    begins: distanceOf(trace, beginOf(mark)),
     settled: distanceOf(trace, mark.settled),
     ...(measured ? {} : { why: { loss: 'overlap' as const } }),
   }
   if (!mark.peak) return { ...base, kind: measured && measured.loss < 0 ? 'gain' : 'step', ...NO_REFLECTION }
   return { ...base, kind: 'reflective', ...reflectanceOf(trace, mark.peak, working.noise) }
+}
+
+/** Loss of a mark from the fiber on both sides; two losses under one pulse share what is lost over both. */
+function measureLoss(
+  working: Working,
+  marks: readonly Mark[],
+  corners: readonly number[],
+  mark: Mark,
+): { loss: number; sigma: number } | null {
+  const { first, second } = mark.pair ?? { first: mark, second: mark }
+  const [previous, next] = [marks[marks.indexOf(first) - 1], marks[marks.indexOf(second) + 1]]
+  const before = corners.findLast((corner) => corner < first.start) ?? -Infinity
+  const after = corners.find((corner) => corner > second.settled) ?? Infinity
+  const left0 = Math.max(before, previous ? previous.settled : working.from)
+  const right1 = Math.min(after, next ? beginOf(next) : working.to)
+  const at = (first.start + second.start) / 2
+  const whole = lossBetween(working, left0, beginOf(first), second.settled, right1, at)
+  if (!whole || !mark.pair) return whole
+  const { share, shareSigma } = mark.pair
+  const part = mark === first ? share : 1 - share
+  return { loss: part * whole.loss, sigma: Math.hypot(part * whole.sigma, whole.loss * shareSigma) }
 }
 
 const NO_REFLECTION = { reflectance: null, reflectanceSigma: null, saturated: false }
@@ -268,12 +323,13 @@ function startEvent(trace: Trace, from: number): TraceEvent {
     loss: null,
     lossSigma: null,
     ...NO_REFLECTION,
+    begins: 0,
     settled: Math.max(0, distanceOf(trace, from)),
     why: { loss: 'inside-dead-zone', reflectance: 'inside-dead-zone' },
   }
 }
 
-function endEvent(trace: Trace, noise: TraceNoise, end: FiberEnd): TraceEvent {
+function endEvent(trace: Trace, noise: TraceNoise, end: FiberEnd, lead: number): TraceEvent {
   const distance = distanceOf(trace, end.start!)
   return {
     distance,
@@ -282,6 +338,7 @@ function endEvent(trace: Trace, noise: TraceNoise, end: FiberEnd): TraceEvent {
     kind: 'end',
     loss: null,
     lossSigma: null,
+    begins: distanceOf(trace, end.start! - (end.peak?.lead ?? lead)),
     settled: distanceOf(trace, Math.max(end.lost, end.start!)),
     ...(end.peak ? reflectanceOf(trace, end.peak, noise) : NO_REFLECTION),
     why: { loss: 'below-noise', ...(end.peak?.inNoise ? { reflectance: 'below-noise' as const } : {}) },

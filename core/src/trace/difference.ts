@@ -6,7 +6,6 @@ import { PrefixSums } from './prefixSums.ts'
 import type { Ramp } from './ramps.ts'
 import type { StepSearch } from './steps.ts'
 import { pulseLengthOf } from './trace.ts'
-import { edgeLead } from './working.ts'
 
 /**
  * Present minus baseline on one grid, where the fiber's own slope and the events common to both cancel.
@@ -97,6 +96,7 @@ export function differenceOf(
       middle: own.middle * inGrid,
       middleSigma: own.middleSigma * inGrid,
       settled: Math.max(own.settled * inGrid, gap),
+      lead: own.lead * inGrid,
     },
   }
   return {
@@ -193,8 +193,7 @@ function maskTransitions(
   const margin = 2 + Math.ceil(analysis.trace.spacing / spacing)
   for (const event of events) {
     if (event.kind === 'start') continue
-    const lead = edgeLead(analysis.working.pulsePoints) * analysis.trace.spacing
-    const from = Math.floor(indexAt((event.distance - lead) * scale + offset)) - margin
+    const from = Math.floor(indexAt(event.begins * scale + offset)) - margin
     const to = Math.ceil(indexAt((event.settled - event.extent) * scale + offset)) + margin
     for (let i = Math.max(0, from); i < Math.min(use.length, to); i++) use[i] = 0
   }

@@ -3,6 +3,7 @@ import { meanVariance, powerSigmaAt, sigmaAt, SIGNAL_LOST_DB, type TraceNoise } 
 import type { Peak } from './peaks.ts'
 import type { PrefixSums } from './prefixSums.ts'
 import type { Response } from './response.ts'
+import { edgeLead } from './working.ts'
 
 /** Where the fiber's light is lost in the noise. */
 export interface FiberEnd {
@@ -98,7 +99,15 @@ function endInNoise(levels: Float64Array, noise: TraceNoise, pulsePoints: number
       start,
       startSigma: 0.5,
       lost: settled,
-      peak: { start, startSigma: 0.5, settled, height: 0, saturated: false, inNoise: true },
+      peak: {
+        start,
+        startSigma: 0.5,
+        lead: edgeLead(pulsePoints),
+        settled,
+        height: 0,
+        saturated: false,
+        inNoise: true,
+      },
     }
   }
   return { start: null, startSigma: 0, lost, peak: null }

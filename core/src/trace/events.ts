@@ -18,6 +18,8 @@ export interface TraceEvent {
   reflectance: number | null
   reflectanceSigma: number | null
   saturated: boolean
+  /** Up to here the trace runs straight, m: the rounded rise of an edge comes before its start. */
+  begins: number
   /** From here on the trace runs straight again, m. */
   settled: number
   /** On a ghost, and on a joint under one: the reflections whose echo it is. */

@@ -97,6 +97,12 @@ describe.each(Object.keys(SHAPES))('a pulse shaped as a %s', (shape) => {
     expect(Math.abs(event!.distance - 2500)).toBeLessThan(METRES_PER_PULSE)
   })
 
+  it.each([-55, -45, -38])('measures no loss at a reflection of %i dB that has none', (reflectance) => {
+    const [event, ...others] = inner(convolved(shape, { peaks: [{ at: 2500, reflectance }] }))
+    expect(others).toEqual([])
+    expect(Math.abs(event!.loss!)).toBeLessThan(0.01)
+  })
+
   it('keeps the distance between two splices, whatever it does to each', () => {
     const trace = convolved(shape, {
       steps: [
@@ -118,6 +124,38 @@ describe.each(Object.keys(SHAPES))('a pulse shaped as a %s', (shape) => {
     })
     const [connector, splice] = inner(trace)
     expect(Math.abs(splice!.distance - connector!.distance - 2000)).toBeLessThan(0.2 * METRES_PER_PULSE)
+  })
+
+  describe('beside connectors that show it', () => {
+    // The highest top of a trace may be cut off: only a lower one shows the pulse for sure.
+    const connectors = {
+      peaks: [
+        { at: 700, reflectance: -36 },
+        { at: 1500, reflectance: -42 },
+      ],
+      noise: 2e-5,
+    }
+
+    it('shows two splices within a pulse length as two, each with its loss', () => {
+      const [a, b] = [3000, 3000 + 0.9 * METRES_PER_PULSE]
+      const steps = [
+        { at: a, loss: 0.4 },
+        { at: b, loss: 0.25 },
+      ]
+      const [, , first, second, ...others] = inner(convolved(shape, { ...connectors, steps }))
+      expect(others).toEqual([])
+      expect(Math.abs(first!.loss! - 0.4)).toBeLessThan(Math.max(0.02, 3 * first!.lossSigma!))
+      expect(Math.abs(second!.loss! - 0.25)).toBeLessThan(Math.max(0.02, 3 * second!.lossSigma!))
+      expect(Math.abs(second!.distance - first!.distance - (b - a))).toBeLessThan(0.15 * METRES_PER_PULSE)
+    })
+
+    it.each([1, 2, 3, 4, 5])('shows one splice as one (noise %i)', (seed) => {
+      const steps = [{ at: 3000, loss: 0.6 }]
+      const [, , splice, ...others] = inner(convolved(shape, { ...connectors, steps, seed }))
+      expect(others).toEqual([])
+      expect(splice!.extent).toBe(0)
+      expect(Math.abs(splice!.loss! - 0.6)).toBeLessThan(0.01)
+    })
   })
 })
 

@@ -22,7 +22,7 @@ export function lossAt(
   const before = events.findLastIndex((event) => event.distance < distance)
   const after = events.findIndex((event) => event.distance >= distance)
   const left0 = before >= 0 ? Math.max(working.from, indexOf(trace, events[before]!.settled)) : working.from
-  const right1 = after >= 0 ? indexOf(trace, events[after]!.distance) - 1 : working.to
+  const right1 = after >= 0 ? indexOf(trace, events[after]!.begins) : working.to
   const reach = tolerance / trace.spacing
   const measured = lossBetween(
     working,

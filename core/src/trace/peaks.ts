@@ -2,6 +2,7 @@ import { powerFromDisplayLevel } from '../units/decibel.ts'
 import { upperTailQuantile } from '../units/normal.ts'
 import { meanVariance, sigmaAt, SIGNAL_LOST_DB, type Noise } from './noise.ts'
 import type { PrefixSums } from './prefixSums.ts'
+import { edgeLead } from './working.ts'
 
 /** A reflection: from `start` to `settled` the points do not lie on the fiber's line. Places in points, with fractions. */
 export interface Peak {
@@ -9,6 +10,8 @@ export interface Peak {
   start: number
   /** Standard deviation of `start`, points. */
   startSigma: number
+  /** Points before `start` from which the trace rises. */
+  lead: number
   /** First point after it from which the trace runs straight again. */
   settled: number
   /** One-way height over the line before, dB. */
@@ -35,6 +38,8 @@ export interface PeakSearch {
 /** A rise smaller than this is not called a reflection, dB. */
 const SMALLEST_PEAK_DB = 0.04
 const FALSE_ALARM = 0.005
+/** A pulse that rises slowly begins to do so at most so many pulse lengths before half its height. */
+const FARTHEST_FOOT = 1.5
 /** A block's noise is itself an estimate. */
 const SIGMA_ALLOWANCE = 1.1
 
@@ -89,11 +94,24 @@ function measurePeak(search: PeakSearch, found: number, base: number, ceiling: n
   return {
     start,
     startSigma: Math.hypot(0.29, sigmaAt(noise, start - 1) / slopeOfEdge, saturated ? 0.1 * pulsePoints : 0),
+    lead: Math.max(edgeLead(pulsePoints), Math.ceil(start - footOf(search, start, base))),
     settled,
     height: level - base,
     saturated,
     ...(rises ? { overlapped: true } : {}),
   }
+}
+
+/** The last point before a rise that still lies on the fiber's line. */
+function footOf({ sums, noise, pulsePoints, slope }: PeakSearch, start: number, base: number): number {
+  const stretch = Math.max(1, Math.floor(pulsePoints / 8))
+  const last = Math.max(stretch, Math.floor(start - FARTHEST_FOOT * pulsePoints))
+  let i = Math.floor(start)
+  for (; i > last; i -= Math.max(1, stretch >> 1)) {
+    const over = sums.mean(i - stretch, i) - base - slope * (i - start)
+    if (over < Math.max(0.003, 2 * sigmaAt(noise, i) * Math.sqrt(meanVariance(noise, stretch)))) break
+  }
+  return i
 }
 
 /**

@@ -2,6 +2,7 @@ import { powerFromDisplayLevel } from '../units/decibel.ts'
 import { powerSigmaAt, type TraceNoise } from './noise.ts'
 import type { Peak } from './peaks.ts'
 import type { PrefixSums } from './prefixSums.ts'
+import { edgeLead } from './working.ts'
 
 /** How an instrument shows a sudden change, told from its own trace. All in points. */
 export interface Response {
@@ -11,6 +12,28 @@ export interface Response {
   middleSigma: number
   /** From where an edge begins until the change is complete but for a few per cent. */
   settled: number
+  /** Points before the edge's start from which a step shows. */
+  lead: number
+  /** How a step comes, where an undisturbed reflection of the same trace shows it. */
+  shape?: StepShape
+}
+
+/** The course of a step of 1: its value so many points after the edge's start, for `from`, `from` + 1, … */
+export interface StepShape {
+  from: number
+  values: Float64Array
+  /** How far a value may be off, of 1 (one standard uncertainty). */
+  sigma: number
+}
+
+/** Value of a step's course at a place after its start, points. */
+export function stepAt(shape: StepShape, x: number): number {
+  const at = x - shape.from
+  if (at <= 0) return 0
+  const i = Math.floor(at)
+  const last = shape.values.length - 1
+  if (i >= last) return 1
+  return shape.values[i]! + (at - i) * (shape.values[i + 1]! - shape.values[i]!)
 }
 
 const FEWEST_POINTS = 4
@@ -25,6 +48,8 @@ const TYPICAL_MIDDLE_SIGMA = 0.1
 /** What a reflection tells of the pulse is disturbed by so much of the fiber's own light beside it. */
 const DISTURBANCE = 0.1
 const SHAPE_SIGMA = 0.02
+/** A step is not seen before so much of it has come. */
+const FIRST_PART = 0.005
 
 /** What the nominal pulse says when no reflection shows its shape. */
 export function nominalResponse(pulsePoints: number): Response {
@@ -32,6 +57,7 @@ export function nominalResponse(pulsePoints: number): Response {
     middle: TYPICAL_MIDDLE * pulsePoints,
     middleSigma: TYPICAL_MIDDLE_SIGMA * pulsePoints,
     settled: 1.3 * pulsePoints + 2,
+    lead: edgeLead(pulsePoints),
   }
 }
 
@@ -62,6 +88,8 @@ export function measuredResponse(
     middle: (nominal.middle * prior + response.middle * own) / (prior + own),
     middleSigma: 1 / Math.sqrt(prior + own),
     settled: Math.max(response.settled, pulsePoints + 2),
+    lead: Math.max(response.lead, nominal.lead),
+    ...(response.shape ? { shape: response.shape } : {}),
   }
 }
 
@@ -91,15 +119,21 @@ function shapeOf(
   if (!(light > 0)) return null
   let gathered = 0
   let settled = peak.start + pulsePoints
+  const course = new Float64Array(to - from)
   for (let i = from; i < to; i++) {
     gathered += powerFromDisplayLevel(levels[i]!) - (i < turn ? before : after)
     if (gathered < 0.98 * light) settled = i + 1
+    course[i - from] = gathered / light
   }
   const scatter = powerSigmaAt(noise, from) * Math.sqrt(noise.correlation * (to - from))
+  const disturbed = Math.hypot(SHAPE_SIGMA, DISTURBANCE / (powerFromDisplayLevel(peak.height) - 1))
   return {
     middle: moment / light,
-    middleSigma: pulsePoints * Math.hypot(SHAPE_SIGMA, DISTURBANCE / (powerFromDisplayLevel(peak.height) - 1)),
+    middleSigma: pulsePoints * disturbed,
     settled: settled - peak.start + 1,
+    lead: Math.ceil(peak.start - from - course.findIndex((part) => part > FIRST_PART)),
+    // Light gathered up to a point is what a step shows half a point later.
+    shape: { from: from + 0.5 - peak.start, values: course, sigma: Math.hypot(disturbed, scatter / light) },
     quality: light / Math.max(scatter, 1e-30),
   }
 }

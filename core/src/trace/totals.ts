@@ -4,7 +4,7 @@ import type { TraceEvent, Why } from './events.ts'
 import { steadyLine } from './loss.ts'
 import { backscatterOf } from './reflectance.ts'
 import { indexOf, type Trace } from './trace.ts'
-import { edgeLead, type Working } from './working.ts'
+import type { Working } from './working.ts'
 
 const CELLS_PER_PULSE = 4
 
@@ -68,7 +68,7 @@ function returnLoss(trace: Trace, working: Working, startLevel: number): number 
   const cell = Math.max(1, Math.floor(working.pulsePoints / CELLS_PER_PULSE))
   for (const [from, to] of working.spans) {
     // Along the fiber the level hardly changes within a part of a pulse; at events every point counts.
-    const straightTo = Math.min(end, Math.floor(from - edgeLead(working.pulsePoints)))
+    const straightTo = Math.min(end, Math.floor(from))
     for (; i + cell <= straightTo; i += cell)
       light += cell * powerFromDisplayLevel(working.sums.mean(i, i + cell) - startLevel)
     for (; i < Math.min(end, Math.ceil(to)); i++) light += powerFromDisplayLevel(trace.levels[i]! - startLevel)

@@ -20,7 +20,7 @@ export interface Working {
   /** First and last usable point (end exclusive). */
   from: number
   to: number
-  /** Transitions, as [start, settled) in points, in the order of `events`. */
+  /** Transitions, as [begins, settled) in points, in the order of `events`. */
   spans: [number, number][]
 }
 

@@ -139,6 +139,7 @@ describe('the event table', () => {
     reflectance: null,
     reflectanceSigma: null,
     saturated: false,
+    begins: 990,
     settled: 1010,
     ground: 900,
     ...change,
