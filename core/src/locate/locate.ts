@@ -17,6 +17,7 @@ import { fuse, type FusedFault } from './fuse.ts'
 import { rankNextTests, type NextTest } from './nextTests.ts'
 import { layPosterior, summarize, weigh, type FaultNature, type Place, type Posterior } from './posterior.ts'
 import { withoutOutdated } from './outdatedBaselines.ts'
+import { warnMoved } from './warnMoved.ts'
 import { withoutPassedBreaks } from './passedBreaks.ts'
 import type { LocateWarning, Shot } from './shot.ts'
 import { warnAboutShots } from './shotWarnings.ts'
@@ -103,6 +104,7 @@ export function locateFaults(given: LocateInput): LocateResult {
   const learnFrom = input.baseline.length > 0 ? input.baseline : input.present
   const calibrated = calibrate(input.plant, input.linkId, learnFrom)
   const { pairings, alone } = pairShots(calibrated, input.baseline, input.present, warnings)
+  pairings.forEach((pairing) => warnMoved(calibrated, pairing, warnings))
   const compared = pairings.flatMap((pairing) => candidatesOf(calibrated, pairing))
   const candidates: Candidate[] = [
     ...withoutPassedBreaks(calibrated, pairings, compared, warnings),

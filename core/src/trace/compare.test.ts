@@ -48,6 +48,55 @@ describe('comparing with the baseline', () => {
     expect(Math.abs(cut.distance - 8800)).toBeLessThan(4)
   })
 
+  describe('of events that moved', () => {
+    const joints = [...LINK.steps!, { at: 8000, rise: -0.3 }]
+    const before = analyzed({ seed: 1, steps: joints })
+
+    it('names a joint that lies elsewhere, with how far, and no loss at either place', () => {
+      const steps = [...LINK.steps!, { at: 8040, rise: -0.3 }]
+      for (let seed = 3; seed < 13; seed++) {
+        const { changes } = compareTraces(before, analyzed({ seed, steps }))
+        expect(changes.map((change) => change.kind)).toEqual(['moved'])
+        expect(Math.abs(changes[0]!.movedBy! - 40)).toBeLessThan(4 * changes[0]!.distanceSigma)
+        expect(changes[0]!.lossDelta).toBeCloseTo(0, 1)
+      }
+    })
+
+    it('names all that follow fiber let into the link, by its length', () => {
+      const by = 220
+      const { changes } = compareTraces(
+        before,
+        analyzed({
+          seed: 4,
+          peaks: [LINK.peaks![0]!, { at: 12_000 + by, height: 14 }],
+          steps: [LINK.steps![0]!, { at: 4000 + by, rise: -0.06 }, { at: 8000 + by, rise: -0.3 }],
+          end: 12_005.1 + by,
+        }),
+        0,
+      )
+      expect(changes.map((change) => change.kind)).toEqual(['moved', 'moved', 'moved'])
+      for (const change of changes) expect(Math.abs(change.movedBy! - by)).toBeLessThan(3)
+    })
+
+    it('takes a loss that came far from one that went for a new one', () => {
+      const { changes } = compareTraces(
+        before,
+        analyzed({ seed: 5, steps: [...LINK.steps!, { at: 6500, rise: -0.3 }] }),
+      )
+      const there = changes.find((change) => Math.abs(change.distance - 6500) < 8)
+      expect(there?.kind).toBe('new')
+    })
+
+    it('takes a joint that moved and grew for a new loss', () => {
+      const { changes } = compareTraces(
+        before,
+        analyzed({ seed: 6, steps: [...LINK.steps!, { at: 8040, rise: -0.6 }] }),
+      )
+      expect(changes.some((change) => change.kind === 'moved')).toBe(false)
+      expect(changes.some((change) => change.kind === 'new' || change.kind === 'grown')).toBe(true)
+    })
+  })
+
   it('another launch cord is an offset, not a change', () => {
     const moved: Drawn = {
       points: 14_000,

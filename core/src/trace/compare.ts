@@ -2,6 +2,7 @@ import { alignTraces, type Alignment } from './align.ts'
 import type { TraceAnalysis } from './analyze.ts'
 import { differenceOf, type Difference } from './difference.ts'
 import type { TraceEvent } from './events.ts'
+import { movedEvents, type MovedEvent } from './movedEvents.ts'
 import { sigmaAt, SIGNAL_LOST_DB } from './noise.ts'
 import { backscatterOf, faintestReflectance } from './reflectance.ts'
 import { joinCrowds, joinFringes, joinRamps } from './ramps.ts'
@@ -23,6 +24,8 @@ export interface Change {
   reflectanceAfter: number | null
   /** m over which an added loss is spread beyond the pulse; 0 for a point. */
   extent: number
+  /** How far an event moved, m; only of one that did. */
+  movedBy?: number
 }
 
 export interface Comparison {
@@ -93,16 +96,39 @@ export function compareTraces(
   const toBaseline = (event: TraceEvent) => event.distance * scale + alignment.offset
   const steps = lossChanges(baseline, present, difference, alignment, toBaseline, end?.distance ?? Infinity)
   const reflections = reflectionChanges(baseline, present, alignment, toBaseline, steps, end?.distance ?? Infinity)
-  const changes = [...steps, ...reflections, ...(end ? [end] : [])].sort((a, b) => a.distance - b.distance)
+  const near = tolerance(baseline, present)
+  const moved = movedEvents(baseline.events, present.events, alignment, toBaseline, near)
+  const stayed = [...steps, ...reflections].filter(
+    (change) => !moved.some((event) => isAt(change, event.distance, near) || isAt(change, event.before.distance, near)),
+  )
+  const changes = [...stayed, ...moved.map(changeOfMoved), ...(end ? [end] : [])].sort(
+    (a, b) => a.distance - b.distance,
+  )
   return {
     alignment,
     difference,
     changes,
     detectionLimit: detectionLimits(baseline, present.trace, difference),
     unchanged: alignment.matches.filter(
-      ([i]) => !changes.some((change) => isAt(change, baseline.events[i]!.distance, tolerance(baseline, present))),
+      ([i]) => !changes.some((change) => isAt(change, baseline.events[i]!.distance, near)),
     ).length,
     verdict: changes.some((change) => change.kind === 'break') ? 'broken' : changes.length > 0 ? 'changed' : 'same',
+  }
+}
+
+function changeOfMoved({ before, after, distance, by, bySigma }: MovedEvent): Change {
+  return {
+    distance,
+    distanceSigma: bySigma,
+    kind: 'moved',
+    lossBefore: before.loss,
+    lossAfter: after.loss,
+    lossDelta: after.loss! - before.loss!,
+    lossDeltaSigma: Math.hypot(before.lossSigma!, after.lossSigma!),
+    reflectanceBefore: before.reflectance,
+    reflectanceAfter: after.reflectance,
+    extent: 0,
+    movedBy: by,
   }
 }
 
@@ -205,11 +231,13 @@ function lossChanges(
 
 /**
  * A fiber does not lose light and get it back: a rise that undoes the fall before it is how two pulses of different
- * length show one event, or a receiver's recovery, and no change of the fiber.
+ * length show one event, or a receiver's recovery, and no change of the fiber. A joint that was taken out is another thing.
  */
 function withoutBumps(changes: readonly Change[], smallest: number): Change[] {
   const undone = (a: Change, b: Change | undefined) =>
     b !== undefined &&
+    !vanished(a, smallest) &&
+    !vanished(b, smallest) &&
     a.lossDelta! * b.lossDelta! < 0 &&
     Math.abs(a.lossDelta! + b.lossDelta!) < Math.max(smallest, 3 * Math.hypot(a.lossDeltaSigma!, b.lossDeltaSigma!))
   const kept: Change[] = []
@@ -218,6 +246,12 @@ function withoutBumps(changes: readonly Change[], smallest: number): Change[] {
     else kept.push(changes[k]!)
   }
   return kept
+}
+
+/** All of a known joint's loss has gone. */
+function vanished({ kind, lossBefore, lossDelta, lossDeltaSigma }: Change, smallest: number): boolean {
+  if (kind !== 'gone' || lossBefore === null) return false
+  return Math.abs(lossBefore + lossDelta!) < Math.max(smallest, 3 * lossDeltaSigma!)
 }
 
 function nameOf(delta: number, before: TraceEvent | null, after: TraceEvent | null): ChangeKind {
@@ -295,6 +329,7 @@ function endChange(
     distance,
     distanceSigma: sigma,
     kind: distance < lastSeen ? 'break' : 'moved',
+    ...(distance < lastSeen ? {} : { movedBy: distance - lastSeen }),
     lossBefore: null,
     lossAfter: null,
     lossDelta: null,
