@@ -16,6 +16,8 @@ import { evidenceInWords, likelihoodOf, type Evidence, type EvidencePlace } from
 import { fuse, type FusedFault } from './fuse.ts'
 import { rankNextTests, type NextTest } from './nextTests.ts'
 import { layPosterior, summarize, weigh, type FaultNature, type Place, type Posterior } from './posterior.ts'
+import { withDirectionsRight } from './mirrored.ts'
+import { withoutOtherFibers } from './otherFibers.ts'
 import { withoutOutdated } from './outdatedBaselines.ts'
 import { warnMoved } from './warnMoved.ts'
 import { withoutPassedBreaks } from './passedBreaks.ts'
@@ -70,6 +72,8 @@ export interface LocateResult {
   warnings: LocateWarning[]
   /** Traces of both ends together, by survey and wavelength. */
   bothWays: BothWays[]
+  /** The present shots in the order given, with directions put right. */
+  present: Shot[]
   /** For drawing: what was compared and how the records were corrected. */
   pairings: Pairing[]
   calibrated: Calibration
@@ -97,9 +101,11 @@ const UNEXPECTED = 0.2
  */
 export function locateFaults(given: LocateInput): LocateResult {
   const warnings: LocateWarning[] = []
-  const { plant, linkId, present } = given
+  const { plant, linkId } = given
+  const directed = withDirectionsRight(given.baseline, given.present, warnings)
   const threads = { ab: buildThread(plant, linkId, 'ab'), ba: buildThread(plant, linkId, 'ba') }
-  const input = { ...given, baseline: withoutOutdated(threads, given.baseline, present, warnings) }
+  const present = withoutOtherFibers(threads, given.baseline, directed, warnings)
+  const input = { ...given, present, baseline: withoutOutdated(threads, given.baseline, present, warnings) }
   const evidence = input.evidence ?? []
   const learnFrom = input.baseline.length > 0 ? input.baseline : input.present
   const calibrated = calibrate(input.plant, input.linkId, learnFrom)
@@ -115,7 +121,7 @@ export function locateFaults(given: LocateInput): LocateResult {
     onTheGround(input, calibrated, pairings, fault, evidence, warnings),
   )
   warnAboutLengths(calibrated, candidates, warnings)
-  warnAboutShots(input, calibrated, pairings, warnings)
+  warnAboutShots(present, calibrated, pairings, warnings)
   const bothWays = [input.baseline, input.present].flatMap((shots) => pairEnds(calibrated, shots))
   warnAboutDisagreement(bothWays, warnings)
   return {
@@ -124,6 +130,7 @@ export function locateFaults(given: LocateInput): LocateResult {
     calibration: cableFactors(calibrated),
     warnings,
     bothWays,
+    present: directed,
     pairings,
     calibrated,
   }

@@ -41,6 +41,20 @@ describe('how a present trace was taken', () => {
     expect(warning?.message).toMatch(/^shot\.sor: .*other end/)
   })
 
+  it('labels that are swapped put the fault where the right ones do, and say so', () => {
+    const baseline = shootTwoCables([], 1)
+    const present = shootTwoCables([{ at: { chainage: 2300 }, breaks: false, loss: 0.8 }], 11)
+    const crossed = present.map((shot) => ({ ...shot, direction: shot.direction === 'ab' ? 'ba' : 'ab' }) as const)
+    const right = locateFaults({ plant, linkId: 'l', baseline, present })
+    const mended = locateFaults({ plant, linkId: 'l', baseline, present: crossed })
+    expect(mended.faults.map((fault) => fault.chainage)).toEqual(right.faults.map((fault) => fault.chainage))
+    expect(mended.present.map((shot) => shot.direction)).toEqual(['ab', 'ba'])
+    expect(mended.warnings.map(({ code }) => code).filter((code) => code !== 'no-event-table')).toEqual([
+      'direction-swapped',
+      'direction-swapped',
+    ])
+  })
+
   it('an index that is not the cable’s is named with what it does at 10 km: 0.01 is 68 m', () => {
     const warning = warned([shoot({ groupIndex: 1.4582 })]).find(({ code }) => code === 'index-setting')
     const metres = Number(/is (\d+) m off/.exec(warning!.message)![1])

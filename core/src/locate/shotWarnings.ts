@@ -1,5 +1,4 @@
 import { groupIndexOf } from '../plant/thread.ts'
-import { alignTraces } from '../trace/align.ts'
 import { pulseLengthOf } from '../trace/trace.ts'
 import type { Calibration } from './calibrate.ts'
 import type { Pairing } from './candidates.ts'
@@ -18,15 +17,13 @@ const JUDGED_SECTION = 1000
 
 /** What is wrong with how the present traces were taken, each with what follows from it. */
 export function warnAboutShots(
-  input: { baseline: readonly Shot[]; present: readonly Shot[] },
+  presents: readonly Shot[],
   calibrated: Calibration,
   pairings: readonly Pairing[],
   warnings: LocateWarning[],
 ): void {
-  for (const shot of input.present) {
+  for (const shot of presents) {
     for (const { code, message } of shot.analysis.warnings) warnings.push({ code, message: `${shot.name}: ${message}` })
-    const swapped = looksSwapped(shot, input.baseline)
-    if (swapped) warnings.push({ code: 'direction-swapped', message: `${shot.name}: ${swapped}` })
     const index = indexWarning(shot, calibrated)
     if (index) warnings.push({ code: 'index-setting', message: `${shot.name}: ${index}` })
     warnings.push(...attenuationWarnings(shot, calibrated))
@@ -64,23 +61,6 @@ function attenuationWarnings(shot: Shot, { threads }: Calibration): LocateWarnin
       code: 'attenuation-high',
       message: `${shot.name}: from ${(from - start.distance).toFixed(0)} to ${(to - start.distance).toFixed(0)} m of fiber it loses ${(1000 * attenuation).toFixed(2)} dB/km at ${trace.wavelength.toFixed(0)} nm, more than the ${(1000 * limit).toFixed(1)} dB/km of ITU-T G.652: water, pressure or aging, or not the fiber of the record`,
     }))
-}
-
-/** Whether a trace fits the baseline of the other end clearly better than that of its own. */
-function looksSwapped(shot: Shot, baselines: readonly Shot[]): string | null {
-  const alike = baselines.filter((b) => Math.abs(b.analysis.trace.wavelength - shot.analysis.trace.wavelength) <= 15)
-  const scoreFrom = (direction: Shot['direction']) => {
-    const baseline = alike.find((candidate) => candidate.direction === direction)
-    if (!baseline) return null
-    const scale = shot.analysis.trace.groupIndex / baseline.analysis.trace.groupIndex
-    const expected = baseline.launch !== null && shot.launch !== null ? baseline.launch - shot.launch : null
-    return alignTraces(baseline.analysis, shot.analysis, scale, expected).score
-  }
-  const own = scoreFrom(shot.direction)
-  const other = scoreFrom(shot.direction === 'ab' ? 'ba' : 'ab')
-  // The connections at both ends fit both ways; a splice that fits the mirror to a few metres and not its own place counts.
-  if (own === null || other === null || other < own + 1) return null
-  return 'its events fit the baseline of the other end, not of the end it is said to be shot from: check which end it was'
 }
 
 function indexWarning(shot: Shot, { threads }: Calibration): string | null {

@@ -58,11 +58,14 @@ export function movedEvents(
       return
     }
   })
-  return found.filter(
-    (event) =>
-      Math.abs(event.by) <= FARTHEST_ALONE ||
-      found.some((other) => other !== event && Math.abs(other.by - event.by) <= near + 3 * event.bySigma),
-  )
+  const stayed = alignment.matches.map(([a]) => baseline[a]!.distance)
+  return found.filter((event) => {
+    if (Math.abs(event.by) <= FARTHEST_ALONE) return true
+    const together = found.some((other) => other !== event && Math.abs(other.by - event.by) <= near + 3 * event.bySigma)
+    // Fiber let into the link moves all that lies on one side of it.
+    const { distance } = event.before
+    return together && (stayed.every((place) => place < distance) || stayed.every((place) => place > distance))
+  })
 }
 
 function isSame(a: TraceEvent, b: TraceEvent): boolean {

@@ -197,8 +197,8 @@ export function ThreadView({
           style={{ display: 'block', borderTop: `1px solid ${inks.grid}` }}
           aria-hidden
         >
-          {rulerTicks(view, scale, kind).map(({ ground, label }) => (
-            <g key={label}>
+          {rulerTicks(view, scale, kind).map(({ ground, label }, k) => (
+            <g key={k}>
               <line x1={scale(ground)} x2={scale(ground)} y1={0} y2={6} stroke={inks.label} />
               <text x={scale(ground)} y={20} textAnchor="middle" fontSize={12} fill={inks.label}>
                 {label}

@@ -17,9 +17,9 @@ import type { DifferenceCurve, LocateRequest, LocateView, TraceCurve, TraceInput
 export function locateView(request: LocateRequest): LocateView {
   const begun = performance.now()
   const baseline = request.baseline.map(toShot)
-  const present = request.present.map(toShot)
   const { plant, linkId, evidence } = request
-  const result = locateFaults({ plant, linkId, baseline, present, evidence })
+  const result = locateFaults({ plant, linkId, baseline, present: request.present.map(toShot), evidence })
+  const { present } = result
   const thread = result.calibrated.threads.ab
   const curves = [
     ...baseline.map((shot, i) => traceCurve(result.calibrated, shot, request.baseline[i]!.id, 'baseline')),
