@@ -1,5 +1,5 @@
 import type { Direction } from '../plant/types.ts'
-import { compareTraces, type Change, type Comparison } from '../trace/compare.ts'
+import { compareTraces, differentNames, type Change, type Comparison } from '../trace/compare.ts'
 import { pulseLengthOf } from '../trace/trace.ts'
 import { edgeSigma, fiberOf, recordPlace, type Calibration } from './calibrate.ts'
 import { findLinkEnds, type LinkEnds } from './linkEnds.ts'
@@ -76,7 +76,13 @@ export function pairShots(
       continue
     }
     const expected = baseline.launch !== null && present.launch !== null ? baseline.launch - present.launch : null
-    const comparison = compareTraces(baseline.analysis, present.analysis, expected)
+    const differ = differentNames(baseline.analysis.trace, present.analysis.trace)
+    if (differ !== null)
+      warnings.push({
+        code: 'named-otherwise',
+        message: `${present.name}: by their files, ${differ}. They are compared as the traces of one fiber: check that they are`,
+      })
+    const comparison = compareTraces(baseline.analysis, present.analysis, expected, 'ignore')
     pairings.push({
       baseline,
       present,

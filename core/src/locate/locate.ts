@@ -72,7 +72,7 @@ export interface LocateResult {
   warnings: LocateWarning[]
   /** Traces of both ends together, by survey and wavelength. */
   bothWays: BothWays[]
-  /** The present shots in the order given, with directions put right. */
+  /** The present shots that were used, in the order given, with directions put right. */
   present: Shot[]
   /** For drawing: what was compared and how the records were corrected. */
   pairings: Pairing[]
@@ -97,7 +97,7 @@ const UNEXPECTED = 0.2
  * Places the faults of a link on the ground: the records are corrected by the baseline's events at known nodes, each
  * present trace is compared with its baseline, what several shots and people's evidence show is combined into one
  * probability along the thread, and its causes and the next tests are ranked.
- * @throws RangeError for an unknown link; CompareError when traces are not of one fiber and wavelength
+ * @throws RangeError for an unknown link
  */
 export function locateFaults(given: LocateInput): LocateResult {
   const warnings: LocateWarning[] = []
@@ -130,7 +130,7 @@ export function locateFaults(given: LocateInput): LocateResult {
     calibration: cableFactors(calibrated),
     warnings,
     bothWays,
-    present: directed,
+    present,
     pairings,
     calibrated,
   }

@@ -19,7 +19,7 @@ export function withDirectionsRight(
     if (own === null || other === null || own.matched > 0 || !(chanceOf(other) < BY_CHANCE)) return shot
     warnings.push({
       code: 'direction-swapped',
-      message: `${shot.name}: its events fit the baseline of the other end, not of the end it is said to be shot from: it is taken as shot from the other end; put its label right`,
+      message: `${shot.name}: its events fit the baseline of the other end, not of the end it is said to be shot from: it is taken as shot from the other end`,
     })
     return mirrored
   })

@@ -81,14 +81,16 @@ function smallestChange(baseline: Trace, present: Trace): number {
 /**
  * Compares a present trace with the baseline of the same fiber.
  * @param expectedOffset baseline minus present cord length, m, when both are known
+ * @param names whether traces whose files name different fibers are refused; people may know better than the files
  * @throws CompareError for another fiber or wavelength
  */
 export function compareTraces(
   baseline: TraceAnalysis,
   present: TraceAnalysis,
   expectedOffset: number | null = null,
+  names: 'refuse' | 'ignore' = 'refuse',
 ): Comparison {
-  refuseStrangers(baseline.trace, present.trace)
+  refuseStrangers(baseline.trace, present.trace, names)
   const scale = present.trace.groupIndex / baseline.trace.groupIndex
   const alignment = alignTraces(baseline, present, scale, expectedOffset)
   const difference = differenceOf(baseline, present, scale, alignment.offset, alignment.matches)
@@ -132,18 +134,22 @@ function changeOfMoved({ before, after, distance, by, bySigma }: MovedEvent): Ch
   }
 }
 
-function refuseStrangers(baseline: Trace, present: Trace): void {
+function refuseStrangers(baseline: Trace, present: Trace, names: 'refuse' | 'ignore'): void {
   if (Math.abs(baseline.wavelength - present.wavelength) > SAME_WAVELENGTH_NM)
     throw new CompareError(
       'different-wavelength',
       `the baseline is at ${baseline.wavelength} nm, the present trace at ${present.wavelength} nm`,
     )
+  const differ = names === 'refuse' ? differentNames(baseline, present) : null
+  if (differ !== null) throw new CompareError('different-fiber', differ)
+}
+
+/** In words, that two files name different fibers; null when they name the same one or none. */
+export function differentNames(baseline: Trace, present: Trace): string | null {
   const differs = (a: string, b: string) => a !== '' && b !== '' && a.toLowerCase() !== b.toLowerCase()
-  if (differs(baseline.cableId, present.cableId) || differs(baseline.fiberId, present.fiberId))
-    throw new CompareError(
-      'different-fiber',
-      `the baseline is of cable "${baseline.cableId}" fiber "${baseline.fiberId}", the present trace of cable "${present.cableId}" fiber "${present.fiberId}"`,
-    )
+  return differs(baseline.cableId, present.cableId) || differs(baseline.fiberId, present.fiberId)
+    ? `the baseline is of cable "${baseline.cableId}" fiber "${baseline.fiberId}", the present trace of cable "${present.cableId}" fiber "${present.fiberId}"`
+    : null
 }
 
 /** How near two marks must be to be the same place, m. */

@@ -18,12 +18,15 @@ export function locateView(request: LocateRequest): LocateView {
   const begun = performance.now()
   const baseline = request.baseline.map(toShot)
   const { plant, linkId, evidence } = request
-  const result = locateFaults({ plant, linkId, baseline, present: request.present.map(toShot), evidence })
+  const given = request.present.map(toShot)
+  const result = locateFaults({ plant, linkId, baseline, present: given, evidence })
   const { present } = result
+  // Directions may have been put right and traces of other fibers left out: what was read stays the same.
+  const idOf = (shot: Shot) => request.present[given.findIndex(({ analysis }) => analysis === shot.analysis)]!.id
   const thread = result.calibrated.threads.ab
   const curves = [
     ...baseline.map((shot, i) => traceCurve(result.calibrated, shot, request.baseline[i]!.id, 'baseline')),
-    ...present.map((shot, i) => presentCurve(result, shot, request.present[i]!.id)),
+    ...present.map((shot) => presentCurve(result, shot, idOf(shot))),
   ]
   return {
     ...plantOf(plant, thread),

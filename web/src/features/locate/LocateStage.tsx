@@ -1,5 +1,5 @@
 import type { LogEntry } from '@cold-thread/contract'
-import { adviseShot } from '@cold-thread/core/locate'
+import { adviseShot, type LocateWarning } from '@cold-thread/core/locate'
 import { buildThread, isCableStep, nearestOnRoute, type PlantBundle } from '@cold-thread/core/plant'
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
@@ -21,6 +21,7 @@ import { TraceShelf } from '../callout/TraceShelf.tsx'
 import { EventTable } from './EventTable.tsx'
 import { EvidenceSection } from './EvidenceSection.tsx'
 import { FaultCard } from './FaultCard.tsx'
+import { noFaultWords } from './noFaultWords.ts'
 import { RouteMap, routeOf } from './RouteMap.tsx'
 import { statusLine } from './statusLine.ts'
 import { standingMarks, useLocated } from './useLocated.ts'
@@ -46,22 +47,22 @@ export function LocateStage(props: StageProps) {
       )}
       {located.status === 'ready' && (
         <>
+          <Warnings warnings={coded(located.view, OVER_THE_PLACE)} />
           {shot || located.view.faults.length > 0 ? (
             <FaultCards {...props} view={located.view} />
           ) : (
             <BeforeTheFirstShot {...props} baselines={baselines} />
           )}
+          <Warnings warnings={coded(located.view, UNDER_THE_PLACE)} />
           <Section title="The thread">
             <ThreadView view={located.view} focus={focus} here={onThread(props.plant, located.view, own)} />
           </Section>
           <RouteMap plant={props.plant} view={located.view} own={own} onAsk={setAsked} />
-          {located.view.warnings
-            .filter((warning) => warning.code !== 'no-event-table')
-            .map((warning) => (
-              <Alert key={warning.message} severity="warning" variant="outlined" sx={{ mb: 1 }}>
-                {warning.message}
-              </Alert>
-            ))}
+          <Warnings
+            warnings={located.view.warnings.filter(
+              ({ code }) => ![...OVER_THE_PLACE, ...UNDER_THE_PLACE, ...NOT_WORTH_A_WORD].includes(code),
+            )}
+          />
           {shot && <MarkedEvents {...props} view={located.view} onChoose={setFocus} />}
         </>
       )}
@@ -70,6 +71,21 @@ export function LocateStage(props: StageProps) {
       <ManyFibers {...props} />
     </>
   )
+}
+
+/** What was done to the traces before the place was computed stands over it, what limits it under it, the rest at the end. */
+const OVER_THE_PLACE = ['direction-swapped', 'other-fiber']
+const UNDER_THE_PLACE = ['named-otherwise', 'evidence-conflict', 'no-end', 'fades']
+const NOT_WORTH_A_WORD = ['no-event-table']
+
+const coded = (view: LocateView, codes: readonly string[]) => view.warnings.filter(({ code }) => codes.includes(code))
+
+function Warnings({ warnings }: { warnings: readonly LocateWarning[] }) {
+  return warnings.map((warning) => (
+    <Alert key={warning.message} severity="warning" variant="outlined" sx={{ mb: 1 }}>
+      {warning.message}
+    </Alert>
+  ))
 }
 
 /** This device on the thread's ruler; null while it does not know, or where the route has no geometry. */
@@ -167,15 +183,14 @@ function BeforeTheFirstShot({ plant, link, baselines }: StageProps & { baselines
 }
 
 function FaultCards({ plant, link, view }: StageProps & { view: LocateView }) {
-  if (view.faults.length === 0)
+  if (view.faults.length === 0) {
+    const { title, text } = noFaultWords(view)
     return (
-      <Section title="No fault seen">
-        <Typography>
-          The present traces read like the baseline. {limitInWords(view)} Look at the difference lane, or shoot again
-          with a finer pulse and longer averaging.
-        </Typography>
+      <Section title={title}>
+        <Typography>{text}</Typography>
       </Section>
     )
+  }
   return (
     <>
       {view.faults.map((fault, i) => (
@@ -184,16 +199,6 @@ function FaultCards({ plant, link, view }: StageProps & { view: LocateView }) {
       <DeskLine text={statusLine(plant, link, view.faults)} />
     </>
   )
-}
-
-/** What the comparison would have seen at its best and at its worst stretch. */
-function limitInWords(view: LocateView): string {
-  const limits = view.differences.flatMap((curve) => curve.limits.map((limit) => limit.loss))
-  if (limits.length === 0) return 'There is no baseline to subtract.'
-  const [best, worst] = [Math.min(...limits), Math.max(...limits)]
-  return worst - best < 0.01
-    ? `An added loss of ${worst.toFixed(2)} dB or more would have been seen.`
-    : `An added loss of ${best.toFixed(2)} dB or more would have been seen at the best, ${worst.toFixed(2)} dB at the worst stretch.`
 }
 
 /** The state of things in one line, to be sent to the operations desk. */
