@@ -1,5 +1,5 @@
 import { seededRandom } from '../src/sim/random.ts'
-import type { Trace } from '../src/trace/index.ts'
+import { UNNAMED, type Trace } from '../src/trace/index.ts'
 
 /** A trace drawn from a formula, not from the simulator: the analyser must not depend on the simulator's habits. */
 export interface Drawn {
@@ -56,11 +56,6 @@ export function drawTrace(drawn: Drawn = {}): Trace {
     averages: 1,
     range: points * spacing,
     takenAt: '2026-01-01T00:00:00.000Z',
-    cableId: '',
-    fiberId: '',
-    locationA: '',
-    locationB: '',
-    instrument: '',
-    warnings: [],
+    ...UNNAMED,
   }
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { peakFromReflectance } from '../fiber/index.ts'
 import { seededRandom } from '../sim/random.ts'
 import { analyzeTrace } from './analyze.ts'
-import type { Trace } from './trace.ts'
+import { UNNAMED, type Trace } from './trace.ts'
 
 /**
  * Traces made by convolving an ideal answer with a pulse given point by point: neither the simulator's closed forms nor
@@ -61,12 +61,7 @@ function convolved(shape: string, { steps = [], peaks = [], noise = 2e-7, seed =
     averages: 1,
     range: n * SPACING,
     takenAt: '2026-01-01T00:00:00.000Z',
-    cableId: '',
-    fiberId: '',
-    locationA: '',
-    locationB: '',
-    instrument: '',
-    warnings: [],
+    ...UNNAMED,
   }
 }
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { shoot, seededRandom, type FiberModel, type Instrument, type ShotSettings } from '../sim/index.ts'
 import { analyzeTrace } from './analyze.ts'
-import type { Trace } from './trace.ts'
+import { UNNAMED, type Trace } from './trace.ts'
 
 const INSTRUMENT: Instrument = {
   name: 'made up',
@@ -40,12 +40,7 @@ function analyzed(model: FiberModel) {
     averages: SETTINGS.averages,
     range: SETTINGS.range,
     takenAt: '2026-01-01T00:00:00.000Z',
-    cableId: '',
-    fiberId: '',
-    locationA: '',
-    locationB: '',
-    instrument: '',
-    warnings: [],
+    ...UNNAMED,
   }
   return analyzeTrace(trace)
 }

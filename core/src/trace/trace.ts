@@ -37,6 +37,16 @@ export interface Trace extends Acquisition {
   warnings: TraceWarning[]
 }
 
+/** The names and warnings of a trace that did not come from a file. */
+export const UNNAMED = {
+  cableId: '',
+  fiberId: '',
+  locationA: '',
+  locationB: '',
+  instrument: '',
+  warnings: [] as TraceWarning[],
+}
+
 const HUNDRED_PS = 1e-10
 const SPACING_UNIT = HUNDRED_PS / 10_000
 const LEVEL_UNIT_DB = 0.001

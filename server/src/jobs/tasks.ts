@@ -15,7 +15,7 @@ import {
   type LinkShot,
   type ShotSettings,
 } from '@cold-thread/core/sim'
-import { analyzeTrace, decodeTrace, smallestLossSeen, type TraceWarning } from '@cold-thread/core/trace'
+import { analyzeTrace, decodeTrace, smallestLossSeen, UNNAMED, type TraceWarning } from '@cold-thread/core/trace'
 import { pulseLength } from '@cold-thread/core/units'
 
 /** A stored trace as a job gets it. */
@@ -118,16 +118,6 @@ function aim(task: SimulateTask) {
 const COLUMNS = 480
 /** The smallest loss is asked for so far before the far end, where there is fiber on both sides: m and pulse lengths. */
 const FROM_THE_END = { metres: 300, pulses: 6 }
-const NO_NAMES = {
-  backscatter: null,
-  takenAt: '',
-  cableId: '',
-  fiberId: '',
-  locationA: '',
-  locationB: '',
-  instrument: '',
-  warnings: [],
-}
 
 /** Lowest and highest level of each column of the display, dB to a hundredth. */
 function columnsOf(levels: Float64Array): { low: number[]; high: number[] } {
@@ -176,15 +166,13 @@ export const TASKS = {
       from: 0,
       to: settings.range,
       stages: stages.map(({ averages, levels, firstDistance }) => {
-        const { spacing, groupIndex, pulseWidth } = settings
         const analysis = analyzeTrace({
-          ...NO_NAMES,
+          ...UNNAMED,
           ...settings,
           levels,
           firstDistance,
-          spacing,
-          groupIndex,
-          pulseWidth,
+          backscatter: null,
+          takenAt: task.takenAt,
         })
         return {
           averages,
