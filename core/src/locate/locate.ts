@@ -42,6 +42,8 @@ export interface Fault {
   nextTests: NextTest[]
   /** Added loss by wavelength, dB, mean of both directions where both were shot; null where it can't be measured. */
   loss: Record<string, number | null>
+  /** Its standard uncertainty, dB, with what instruments agree on. */
+  lossSigma: Record<string, number | null>
   /** m of fiber from each end, cords taken off; null where not shot */
   opticalDistance: { ab: number | null; ba: number | null }
   /** m of fiber from the link's `from`, by the records; its standard deviation, null when no instrument measured it. */
@@ -181,7 +183,8 @@ function onTheGround(
   const reflects = candidates.some((candidate) => candidate.reflects)
   const nature: FaultNature = breaks ? 'break' : reflects ? 'reflection' : 'loss'
   const losses = breaks ? lossesOf(candidates, []) : lossesOf(candidates, quietLosses(calibrated, pairings, fault))
-  const loss = lossByWavelength(candidates, losses)
+  const loss = byWavelength(candidates, losses, 'loss')
+  const lossSigma = byWavelength(candidates, losses, 'sigma')
   const posterior = withEvidence(
     calibrated,
     layPosterior(thread, measured, nature),
@@ -234,6 +237,7 @@ function onTheGround(
       evidence,
     }),
     loss,
+    lossSigma,
     opticalDistance: { ab: meanMeasured(candidates, 'ab'), ba: meanMeasured(candidates, 'ba') },
     fiber: measured?.fiber ?? fiber,
     fiberSigma: measured?.sigma ?? null,
@@ -332,10 +336,14 @@ function neighbours(nodes: readonly ThreadNode[], fiber: number): [string, strin
   return [nodes[at - 1]!.id, nodes[at]!.id]
 }
 
-function lossByWavelength(candidates: readonly Candidate[], losses: readonly LossAt[]): Record<string, number | null> {
+function byWavelength(
+  candidates: readonly Candidate[],
+  losses: readonly LossAt[],
+  of: 'loss' | 'sigma',
+): Record<string, number | null> {
   const out: Record<string, number | null> = {}
   for (const { wavelength } of candidates) if (wavelength > 0) out[String(wavelength)] = null
-  for (const { wavelength, loss } of losses) out[String(wavelength)] = loss
+  for (const one of losses) out[String(one.wavelength)] = one[of]
   return out
 }
 

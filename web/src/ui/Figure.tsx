@@ -7,14 +7,19 @@ export function Figure({
   value,
   unit,
   digits = 2,
+  sigma = null,
   why,
 }: {
   value: number | null
+  /** Its standard uncertainty, when it has one. */
+  sigma?: number | null
   unit: string
   digits?: number
   why?: string
 }) {
-  const text = value === null ? 'not measured' : unit ? `${value.toFixed(digits)}\u00a0${unit}` : value.toFixed(digits)
+  const number =
+    value === null ? '' : `${value.toFixed(digits)}${sigma === null ? '' : `\u00a0±\u00a0${sigma.toFixed(digits)}`}`
+  const text = value === null ? 'not measured' : unit ? `${number}\u00a0${unit}` : number
   const body = (
     <Box
       component="span"

@@ -83,11 +83,11 @@ export function LiveShot({
         {stage && (
           <Button
             variant="contained"
-            disabled={isLoading || shown === last}
-            onClick={() => void keep(stage.averages)}
+            disabled={isLoading || (shown === last && !notKept)}
+            onClick={() => void keep(shown === last ? undefined : stage.averages)}
             sx={{ minHeight: 44 }}
           >
-            Enough: keep this
+            {notKept ? 'Try to keep it again' : 'Enough: keep this'}
           </Button>
         )}
         <Button disabled={isLoading} onClick={onDone} sx={{ minHeight: 44 }}>

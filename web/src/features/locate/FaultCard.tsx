@@ -101,8 +101,9 @@ export function FaultCard({
                   added loss{' '}
                   <Figure
                     value={loss}
+                    sigma={fault.lossSigma[wavelength] ?? null}
                     unit="dB"
-                    why="Mean of both directions where both were shot: present minus baseline, least squares on each side of the step."
+                    why="Mean of both directions where both were shot: present minus baseline, least squares on each side of the step. The uncertainty is one standard deviation, with the 0.02 dB that instruments agree on."
                   />
                 </>
               )}
@@ -114,7 +115,13 @@ export function FaultCard({
               <Fragment key={words}>
                 {k > 0 && ', '}
                 {words}{' '}
-                <Figure value={value} unit="m" digits={1} why="Cords taken off, with the plant’s group index." />
+                <Figure
+                  value={value}
+                  sigma={fault.fiberSigma}
+                  unit="m"
+                  digits={1}
+                  why="Cords taken off, with the plant’s group index. The uncertainty is one standard deviation of the place on the fiber, all traces together."
+                />
               </Fragment>
             ))}
           </Typography>

@@ -28,6 +28,7 @@ function fault(change: Partial<FaultView> = {}): FaultView {
     causes: [{ cause: 'break', name: 'cut or clean break', probability: 0.91, because: [] }],
     nextTests: [],
     loss: { '1550': null },
+    lossSigma: { '1550': null },
     opticalDistance: { ab: 1560, ba: 1480 },
     fiber: 1560,
     fiberSigma: 3,
