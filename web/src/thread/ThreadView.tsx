@@ -200,9 +200,11 @@ export function ThreadView({
           {rulerTicks(view, scale, kind).map(({ ground, label }, k) => (
             <g key={k}>
               <line x1={scale(ground)} x2={scale(ground)} y1={0} y2={6} stroke={inks.label} />
-              <text x={scale(ground)} y={20} textAnchor="middle" fontSize={12} fill={inks.label}>
-                {label}
-              </text>
+              {Math.abs(scale(ground) - width / 2) < width / 2 - 3.5 * label.length && (
+                <text x={scale(ground)} y={20} textAnchor="middle" fontSize={12} fill={inks.label}>
+                  {label}
+                </text>
+              )}
             </g>
           ))}
         </svg>

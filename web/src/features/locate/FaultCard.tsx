@@ -57,8 +57,8 @@ export function FaultCard({
             {where.environment ? `, ${where.environment}` : ''}
           </Typography>
           <Typography sx={{ mt: 0.5 }}>
-            <Interval of={fault.interval95} />, cable {fault.cable}, between {nameOf(fault.betweenNodes[0])} and{' '}
-            {nameOf(fault.betweenNodes[1])}
+            <Interval of={fault.interval95} />, cable {fault.cable}
+            {!atNode && `, between ${nameOf(fault.betweenNodes[0])} and ${nameOf(fault.betweenNodes[1])}`}
           </Typography>
           {position && (
             <Typography sx={{ mt: 0.5, color: 'text.secondary' }}>
