@@ -3,6 +3,9 @@ import type { TraceEvent } from '../trace/events.ts'
 import { pulseLengthOf } from '../trace/trace.ts'
 import type { Shot } from './shot.ts'
 
+/** A cord's recorded length may be off by so much, m (judgement). */
+const CONNECTION_METRES = 5
+
 /** Joints between the link's connections that lie where the baseline of a direction has one. */
 export interface Fit {
   matched: number
@@ -17,11 +20,11 @@ export function jointsThatFit(shot: Shot, baselines: readonly Shot[]): Fit | nul
   const [before, now] = [baseline.analysis, shot.analysis]
   const cords = baseline.launch !== null && shot.launch !== null ? baseline.launch - shot.launch : null
   const { matches } = alignTraces(before, now, now.trace.groupIndex / before.trace.groupIndex, cords)
-  const last = before.events.length - 1
-  const inner = matches.filter(([i]) => i > 1 && i < last - 1)
-  const tries = innerOf(before.events).length * innerOf(now.events).length
+  const [inBefore, inNow] = [betweenConnections(baseline), betweenConnections(shot)]
+  const inner = matches.filter(([i, k]) => inBefore.includes(before.events[i]!) && inNow.includes(now.events[k]!))
+  const tries = inBefore.length * inNow.length
   const near = nearness(baseline, shot)
-  return { matched: inner.length, expected: (tries * 2 * near) / before.events[last]!.distance }
+  return { matched: inner.length, expected: (tries * 2 * near) / before.events.at(-1)!.distance }
 }
 
 /** Number of joints that lie as far before the far end's connection as the baseline has one, whatever lies before them. */
@@ -29,9 +32,9 @@ export function jointsThatFitFromEnd(shot: Shot, baselines: readonly Shot[]): nu
   const baseline = baselineOf(shot, baselines)
   if (!baseline) return 0
   const scale = shot.analysis.trace.groupIndex / baseline.analysis.trace.groupIndex
-  const fromEnd = ({ analysis }: Shot, by: number) => {
-    const connection = analysis.events.at(-2)!.distance
-    return innerOf(analysis.events).map(({ distance }) => by * (connection - distance))
+  const fromEnd = (one: Shot, by: number) => {
+    const [, connection] = connectionsOf(one)
+    return betweenConnections(one).map(({ distance }) => by * (connection - distance))
   }
   const [before, now] = [fromEnd(baseline, 1), fromEnd(shot, scale)]
   const near = nearness(baseline, shot)
@@ -45,9 +48,25 @@ function baselineOf(shot: Shot, baselines: readonly Shot[]): Shot | undefined {
   )
 }
 
-/** Without the start, the link's connections and the end. */
-function innerOf(events: readonly TraceEvent[]): readonly TraceEvent[] {
-  return events.slice(2, -2)
+/** Where the link's own connections lie on a trace, m: by its cords, or its first and last event between start and end. */
+function connectionsOf({ analysis, launch, receive }: Shot): [near: number, far: number] {
+  const { events } = analysis
+  const end = events.at(-1)!
+  const first = events[Math.min(1, events.length - 1)]!
+  const last = events[Math.max(0, events.length - 2)]!
+  return [
+    launch === null ? first.distance : launch,
+    receive === null || end.kind !== 'end' ? last.distance : end.distance - receive,
+  ]
+}
+
+/** Events clear of the link's connections and of the cords beyond them. */
+function betweenConnections(shot: Shot): readonly TraceEvent[] {
+  const [near, far] = connectionsOf(shot)
+  const margin = CONNECTION_METRES + 2 * pulseLengthOf(shot.analysis.trace)
+  return shot.analysis.events.filter(
+    ({ kind, distance }) => kind !== 'end' && distance > near + margin && distance < far - margin,
+  )
 }
 
 /** How near two marks must be to be the same place, m. */

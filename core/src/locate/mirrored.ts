@@ -5,23 +5,31 @@ import type { LocateWarning, Shot } from './shot.ts'
 const BY_CHANCE = 0.02
 
 /**
- * The present shots with their directions put right: one whose events fit the baseline of the other end clearly better
- * than that of its own was shot from there, and that is said aloud. A place counted from the wrong end is worse than none.
+ * The present shots with their directions put right: one whose events fit the baseline of the other end and not that of
+ * its own was shot from there, and so was its twin, where that fits neither. It is said aloud. A place counted from the
+ * wrong end is worse than none.
  */
 export function withDirectionsRight(
   baselines: readonly Shot[],
   presents: readonly Shot[],
   warnings: LocateWarning[],
 ): Shot[] {
-  return presents.map((shot) => {
-    const mirrored = mirrorOf(shot)
-    const [own, other] = [jointsThatFit(shot, baselines), jointsThatFit(mirrored, baselines)]
-    if (own === null || other === null || own.matched > 0 || !(chanceOf(other) < BY_CHANCE)) return shot
+  const fitsOwn = presents.map((shot) => jointsThatFit(shot, baselines))
+  const swapped = presents.map((shot, k) => {
+    const [own, other] = [fitsOwn[k]!, jointsThatFit(mirrorOf(shot), baselines)]
+    return own !== null && other !== null && own.matched === 0 && chanceOf(other) < BY_CHANCE
+  })
+  // Two labels are put on the wrong ends together: one that is right would stand on the other one's end.
+  const twin = (a: Shot, b: Shot) =>
+    a.direction !== b.direction && Math.abs(a.analysis.trace.wavelength - b.analysis.trace.wavelength) <= 15
+  return presents.map((shot, k) => {
+    const withTwin = fitsOwn[k]?.matched === 0 && presents.some((other, i) => swapped[i] && twin(shot, other))
+    if (!swapped[k] && !withTwin) return shot
     warnings.push({
       code: 'direction-swapped',
-      message: `${shot.name}: its events fit the baseline of the other end, not of the end it is said to be shot from: it is taken as shot from the other end`,
+      message: `${shot.name}: ${swapped[k] ? 'its events fit' : 'the trace from the opposite end fits'} the baseline of the other end, not of the end it is said to be shot from: it is taken as shot from the other end`,
     })
-    return mirrored
+    return mirrorOf(shot)
   })
 }
 
