@@ -165,7 +165,10 @@ export function candidatesWithoutBaseline(calibration: Calibration, present: Sho
 function toCandidate(
   calibration: Calibration,
   shot: Shot,
-  change: Pick<Change, 'kind' | 'lossDelta' | 'lossDeltaSigma' | 'reflectanceBefore' | 'reflectanceAfter' | 'extent'>,
+  change: Pick<
+    Change,
+    'kind' | 'lossDelta' | 'lossDeltaSigma' | 'reflectanceBefore' | 'reflectanceAfter' | 'extent' | 'sharedSigma'
+  >,
   measured: number,
   sigma: number,
 ): Candidate {
@@ -181,7 +184,11 @@ function toCandidate(
     reflects: change.kind !== 'break' && change.reflectanceAfter !== null,
     measured,
     sigma: Math.hypot(sigma, edgeSigma(trace)),
-    systematic: Math.hypot(edgeSigma(trace), shot.analysis.working.response.middleSigma * trace.spacing),
+    systematic: Math.hypot(
+      edgeSigma(trace),
+      shot.analysis.working.response.middleSigma * trace.spacing,
+      change.sharedSigma ?? 0,
+    ),
     pulseLength: pulseLengthOf(trace),
     ...recordPlace(calibration, shot.direction, measured),
   }

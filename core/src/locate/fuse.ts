@@ -38,10 +38,14 @@ function belongs(calibration: Calibration, group: readonly Candidate[], candidat
   )
 }
 
-/** Traces from one end are one instrument's: its pulse's shape moves a place alike at each wavelength. */
-function sharedByShape(a: Candidate, b: Candidate): number {
-  if (a.direction !== b.direction) return 0
-  return Math.min(a.systematic * b.systematic, a.sigma ** 2, b.sigma ** 2)
+/**
+ * What two shots' places have in common, m². Traces from one end are one instrument's: its pulse's shape moves a place
+ * alike at each wavelength. A loss that is spread may be meant by any place of its stretch, for every shot alike.
+ */
+function sharedVariance(a: Candidate, b: Candidate): number {
+  const shape = a.direction === b.direction ? a.systematic * b.systematic : 0
+  const stretch = (a.extent * b.extent) / 12
+  return Math.min(shape + stretch, a.sigma ** 2, b.sigma ** 2)
 }
 
 function combinedPlace(calibration: Calibration, group: readonly Candidate[]): { fiber: number; sigma: number } {
@@ -49,7 +53,7 @@ function combinedPlace(calibration: Calibration, group: readonly Candidate[]): {
     group.map(
       (b, j) =>
         covarianceOf(calibration.errors, a.sensitivity, b.sensitivity) +
-        (i === j ? a.sigma ** 2 + 0.01 : sharedByShape(a, b)),
+        (i === j ? a.sigma ** 2 + 0.01 : sharedVariance(a, b)),
     ),
   )
   const { value, sigma, chi2 } = combine(

@@ -3,7 +3,7 @@ import type { Change, Comparison } from '../trace/compare.ts'
 /** What `compare` prints. */
 export interface CompareDocument {
   alignment: { offset: number; offsetSigma: number }
-  changes: Omit<Change, 'extent' | 'movedBy'>[]
+  changes: Omit<Change, 'extent' | 'movedBy' | 'sharedSigma'>[]
   detectionLimit: { from: number; to: number; loss: number }[]
   unchanged: number
   verdict: 'same' | 'changed' | 'broken'
@@ -13,7 +13,7 @@ export function compareDocument(comparison: Comparison): CompareDocument {
   const { alignment, changes, detectionLimit, unchanged, verdict } = comparison
   return {
     alignment: { offset: alignment.offset, offsetSigma: alignment.offsetSigma },
-    changes: changes.map(({ extent: _extent, movedBy: _movedBy, ...change }) => change),
+    changes: changes.map(({ extent: _extent, movedBy: _movedBy, sharedSigma: _shared, ...change }) => change),
     detectionLimit,
     unchanged,
     verdict,

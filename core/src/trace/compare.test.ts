@@ -145,6 +145,35 @@ describe('loss at a known place', () => {
     expect(lossAt(analyzed({ seed: 12 }), 13_500, 10)).toBeNull()
   })
 
+  it('a loss spread beside a known joint is told from a step, and placed by its middle', () => {
+    const stretches = [{ from: 4300, to: 4550, extra: 0.4 / 250 }]
+    for (let seed = 20; seed < 30; seed++) {
+      const { changes } = compareTraces(analyzed({ seed: 1 }), analyzed({ seed, stretches }))
+      expect(changes.map((change) => change.kind)).toEqual(['new'])
+      expect(changes[0]!.extent).toBeGreaterThan(100)
+      expect(changes[0]!.extent).toBeLessThan(400)
+      expect(Math.abs(changes[0]!.distance - 4425)).toBeLessThan(2 * changes[0]!.distanceSigma)
+    }
+  })
+
+  it('a loss under the same pulse as a known joint is placed by how far it moves their middle', () => {
+    const long: Drawn = { ...LINK, pulseWidth: 500e-9, steps: [LINK.steps![0]!, { at: 4000, rise: -0.2 }] }
+    const before = analyzed({ ...long, seed: 1 })
+    const errors: number[] = []
+    for (let seed = 40; seed < 60; seed++) {
+      const { changes } = compareTraces(
+        before,
+        analyzed({ ...long, seed, steps: [...long.steps!, { at: 4015, rise: -0.3 }] }),
+      )
+      const change = changes.find(({ distance }) => Math.abs(distance - 4015) < 60)!
+      expect(change.lossDelta).toBeCloseTo(0.3, 1)
+      expect(Math.abs(change.distance - 4015), `seed ${seed}`).toBeLessThan(4 * change.distanceSigma)
+      errors.push(change.distance - 4015)
+    }
+    // The joint itself stands 15 m off.
+    expect(Math.abs(errors.reduce((a, b) => a + b, 0) / errors.length)).toBeLessThan(5)
+  })
+
   it('a loss spread over 200 m is one change, in the middle of it, with its extent', () => {
     // A staircase of 0.05 dB every 10 m over 200 m: 1 dB in all, many pulses long.
     const spread = Array.from({ length: 20 }, (_, k) => ({ at: 7000 + 10 * k, rise: -0.05 }))

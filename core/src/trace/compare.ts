@@ -24,6 +24,8 @@ export interface Change {
   reflectanceAfter: number | null
   /** m over which an added loss is spread beyond the pulse; 0 for a point. */
   extent: number
+  /** Part of `distanceSigma` that other traces from this end share: hidden by the same event, m. */
+  sharedSigma?: number
   /** How far an event moved, m; only of one that did. */
   movedBy?: number
 }
@@ -61,6 +63,8 @@ const FAINTEST_REFLECTION_DB = -65
  */
 const SMALLEST_CHANGE_DB = { same: 0.02, different: 0.05 }
 
+/** Losses that should be the same agree to this, dB (judgement). */
+const SAME_LOSS_DB = 0.03
 /** Parts of one spread loss lie within this of each other, m (judgement). */
 const NEIGHBOURS = 100
 /** A change found over more than this, and than a few transitions, is a spread one, m (judgement). */
@@ -206,21 +210,15 @@ function lossChanges(
     const reach = near + 2 * distanceSigma
     const before = nearest(baseline.events, (event) => event.distance, distance, reach)
     const after = nearest(present.events, toBaseline, distance, reach)
-    // The difference shows the change alone; inside a common transition the events themselves are sharper.
-    const sharper = measured.masked
-      ? [
-          before && { distance: before.distance, sigma: before.distanceSigma },
-          after && { distance: toBaseline(after), sigma: Math.hypot(after.distanceSigma, alignment.offsetSigma) },
-          { distance, sigma: distanceSigma },
-        ]
-          .filter((place) => place !== null)
-          .sort((a, b) => a.sigma - b.sigma)[0]!
-      : { distance, sigma: distanceSigma }
+    const place = measured.masked
+      ? placeInTransition(measured, before, after, toBaseline, alignment.offsetSigma)
+      : { distance, sigma: distanceSigma, shared: 0 }
     return [
       {
-        distance: extent > 0 ? distance : sharper.distance,
+        distance: extent > 0 ? distance : place.distance,
         // A loss that is spread over a stretch may be anywhere in it.
-        distanceSigma: extent > 0 ? distanceSigma : Math.hypot(sharper.sigma, (after?.extent ?? 0) / 3),
+        distanceSigma: extent > 0 ? distanceSigma : Math.hypot(place.sigma, (after?.extent ?? 0) / 3),
+        sharedSigma: place.shared,
         kind: extent >= ATTENUATION_STRETCH ? 'attenuation' : nameOf(delta, before, after),
         lossBefore: before ? before.loss : 0,
         lossAfter: after ? after.loss : (before?.loss ?? 0) + delta,
@@ -233,6 +231,41 @@ function lossChanges(
     ]
   })
   return withoutBumps(found, smallest)
+}
+
+/**
+ * Where in a transition that both traces show a loss was added. An event's place is the middle of its light, so that of
+ * two losses under one pulse it is the mean of both by their sizes: what moved it tells the added one's place. A
+ * reflection hides that, unless it grew itself; then the loss may lie anywhere in the stretch.
+ */
+function placeInTransition(
+  stretch: { distance: number; distanceSigma: number; delta: number; deltaSigma: number },
+  before: TraceEvent | null,
+  after: TraceEvent | null,
+  toBaseline: (event: TraceEvent) => number,
+  offsetSigma: number,
+): { distance: number; sigma: number; shared: number } {
+  const { distance, distanceSigma, delta } = stretch
+  const anywhere = { distance, sigma: distanceSigma, shared: distanceSigma }
+  if (!after) return anywhere
+  const now = toBaseline(after)
+  if (after.reflectance !== null) {
+    const grown = after.reflectance - (before?.reflectance ?? -Infinity) > REFLECTANCE_SPREAD_DB
+    return grown && !after.echoOf
+      ? { distance: now, sigma: Math.hypot(after.distanceSigma, offsetSigma), shared: 0 }
+      : anywhere
+  }
+  if (!before || before.reflectance !== null || before.loss === null || after.loss === null) return anywhere
+  // The event must be the sum of both: the added loss may stand beside it as an event of its own.
+  const rest = after.loss - before.loss - delta
+  if (Math.abs(rest) > SAME_LOSS_DB + 3 * Math.hypot(after.lossSigma!, before.lossSigma!, stretch.deltaSigma))
+    return anywhere
+  const ratio = after.loss / delta
+  const sigma = Math.hypot(Math.hypot(after.distanceSigma, offsetSigma) * ratio, before.distanceSigma * (ratio - 1))
+  // Of an event that is spread the middle counts, not where it begins.
+  const [middleBefore, middleNow] = [before.distance + before.extent / 2, now + after.extent / 2]
+  const moved = middleBefore + (middleNow - middleBefore) * ratio
+  return sigma < distanceSigma ? { distance: moved, sigma, shared: 0 } : anywhere
 }
 
 /**

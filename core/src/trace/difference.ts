@@ -1,6 +1,6 @@
 import type { TraceEvent } from './events.ts'
 import type { TraceAnalysis } from './analyze.ts'
-import { sigmaAt, SIGNAL_LOST_DB, type Noise } from './noise.ts'
+import { meanVariance, sigmaAt, SIGNAL_LOST_DB, type Noise } from './noise.ts'
 import { startOfTransition, type TransitionSearch } from './edge.ts'
 import { PrefixSums } from './prefixSums.ts'
 import type { Ramp } from './ramps.ts'
@@ -45,6 +45,10 @@ const SLOPE_SPREAD = 0.005e-3
 const GRID_POINTS_PER_PULSE = 8
 /** A loss found over more transitions than this is placed by its stretch, not by its edge. */
 const LONG_SPREAD = 4
+/** A loss must stand over the scatter of a mean by so much before its spread can be told. */
+const TELLS_SPREAD = 20
+/** A spread loss is looked for within this of the step it was found as, m. */
+const SPREAD_REACH = 400
 /** A change is measured within this of its place, and no further than to the neighbouring changes, m. */
 const MEASURING_REACH = 1500
 
@@ -251,6 +255,16 @@ function measureStep(
       deltaSigma,
       extent: spacing * (last - first),
     }
+  const spreadOut = rangeOfFall(search, transitions, use, first, right0, Math.round(SPREAD_REACH / spacing))
+  if (spreadOut)
+    return {
+      distance: distanceAt(spreadOut.middle - transitions.response.middle),
+      distanceSigma: (spacing * spreadOut.extent) / Math.sqrt(12),
+      masked: false,
+      delta,
+      deltaSigma,
+      extent: spacing * spreadOut.extent,
+    }
   const { start, sigma } = startOfTransition(values, transitions, index + 1, search.from, search.to)
   // What was found as several steps may be meant by any of them.
   const spread = (last - first) / Math.sqrt(12)
@@ -262,6 +276,38 @@ function measureStep(
     deltaSigma,
     extent: 0,
   }
+}
+
+/**
+ * Where a loss that is spread comes, from where a tenth of it has to where nine tenths have, read from means over half a
+ * transition; null where it comes as a step does, or the noise or an event hides it. In points.
+ */
+function rangeOfFall(
+  { sums, noise, from, to }: StepSearch,
+  { response }: TransitionSearch,
+  use: Uint8Array,
+  first: number,
+  right0: number,
+  farthest: number,
+): { middle: number; extent: number } | null {
+  const w = Math.max(4, Math.ceil(response.settled / 2))
+  const reach = Math.min(Math.max(farthest, 4 * w), Math.floor((first - from) / 2), Math.floor((to - right0) / 2))
+  const [a, b] = [first - reach, right0 + reach]
+  if (reach < 2 * w) return null
+  const [before, after] = [sums.mean(Math.max(from, a - reach), a), sums.mean(b, Math.min(to, b + reach))]
+  const scatter = sigmaAt(noise, first) * Math.sqrt(meanVariance(noise, w))
+  if (!(Math.abs(after - before) > TELLS_SPREAD * scatter)) return null
+  const part = (i: number) => (sums.mean(i, i + w) - before) / (after - before)
+  const step = Math.max(1, w >> 3)
+  let low = a
+  // Where an event hides all points of a window its mean is none.
+  while (low < b - w && !(part(low) >= 0.1)) low += step
+  let high = low
+  while (high < b - w && !(part(high) >= 0.9)) high += step
+  if (use.subarray(low, high + w).includes(0)) return null
+  // A step's own transition, seen through the window, takes its four fifths of both.
+  const extent = (high - low) / 0.8 - response.settled - w
+  return extent > response.settled / 2 ? { middle: (low + high + w) / 2, extent } : null
 }
 
 /** The masked stretch that the step's gap touches, if any: the step may lie anywhere in it. */
