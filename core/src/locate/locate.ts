@@ -11,8 +11,8 @@ import {
 } from './candidates.ts'
 import { matchBothWays, type BothWays } from './bothWays.ts'
 import { rankCauses, type RankedCause } from './causes.ts'
-import { lossAtPlace } from './lossAtPlace.ts'
 import { evidenceInWords, likelihoodOf, type Evidence, type EvidencePlace } from './evidence.ts'
+import { byWavelength, lossesOf, quietLosses } from './faultLosses.ts'
 import { fuse, type FusedFault } from './fuse.ts'
 import { rankNextTests, type NextTest } from './nextTests.ts'
 import { layPosterior, summarize, weigh, type FaultNature, type Place, type Posterior } from './posterior.ts'
@@ -182,7 +182,9 @@ function onTheGround(
   const breaks = candidates.length === 0 || candidates.some((candidate) => candidate.breaks)
   const reflects = candidates.some((candidate) => candidate.reflects)
   const nature: FaultNature = breaks ? 'break' : reflects ? 'reflection' : 'loss'
-  const losses = breaks ? lossesOf(candidates, []) : lossesOf(candidates, quietLosses(calibrated, pairings, fault))
+  const losses = breaks
+    ? lossesOf(candidates, [])
+    : lossesOf(candidates, quietLosses(calibrated, pairings, candidates, measured))
   const loss = byWavelength(candidates, losses, 'loss')
   const lossSigma = byWavelength(candidates, losses, 'sigma')
   const posterior = withEvidence(
@@ -281,49 +283,6 @@ function ghostsIn(shots: readonly Shot[]): GhostFound[] {
   )
 }
 
-interface LossAt {
-  wavelength: number
-  loss: number
-  sigma: number
-}
-
-/** Loss at the place of a fault in the pairs of traces that do not show it by themselves. */
-function quietLosses(calibrated: Calibration, pairings: readonly Pairing[], fault: MeasuredFault): LossAt[] {
-  const { measured, candidates } = fault
-  // A loss spread over a stretch has no one place at which to measure it.
-  if (!measured || candidates.some((candidate) => candidate.extent > 0)) return []
-  const wavelengthOf = ({ present }: Pairing) => present.analysis.trace.wavelength
-  return pairings
-    .filter(
-      (pairing) =>
-        !candidates.some((c) => c.direction === pairing.present.direction && c.wavelength === wavelengthOf(pairing)),
-    )
-    .flatMap((pairing) => {
-      const found = lossAtPlace(calibrated, pairing, measured.fiber)
-      return found ? [{ wavelength: wavelengthOf(pairing), ...found }] : []
-    })
-}
-
-/** Mean loss at each wavelength with its standard uncertainty, shortest wavelength first. */
-function lossesOf(candidates: readonly Candidate[], quiet: readonly LossAt[]): LossAt[] {
-  const all = [
-    ...candidates.flatMap((c) =>
-      c.loss !== null && !c.breaks ? [{ wavelength: c.wavelength, loss: c.loss, sigma: c.lossSigma ?? 0.05 }] : [],
-    ),
-    ...quiet,
-  ]
-  const wavelengths = [...new Set(all.map(({ wavelength }) => wavelength))].sort((a, b) => a - b)
-  return wavelengths.map((wavelength) => {
-    const own = all.filter((one) => one.wavelength === wavelength)
-    const variance = own.reduce((sum, one) => sum + one.sigma ** 2, 0) / own.length ** 2
-    return {
-      wavelength,
-      loss: own.reduce((sum, one) => sum + one.loss, 0) / own.length,
-      sigma: Math.hypot(Math.sqrt(variance), 0.02),
-    }
-  })
-}
-
 function nearestNode(nodes: readonly ThreadNode[], chainage: number): ThreadNode {
   return nodes.reduce((best, node) =>
     Math.abs(node.chainage - chainage) < Math.abs(best.chainage - chainage) ? node : best,
@@ -334,17 +293,6 @@ function neighbours(nodes: readonly ThreadNode[], fiber: number): [string, strin
   const after = nodes.findIndex((node) => node.fiber >= fiber)
   const at = after <= 0 ? (after === 0 ? 1 : nodes.length - 1) : after
   return [nodes[at - 1]!.id, nodes[at]!.id]
-}
-
-function byWavelength(
-  candidates: readonly Candidate[],
-  losses: readonly LossAt[],
-  of: 'loss' | 'sigma',
-): Record<string, number | null> {
-  const out: Record<string, number | null> = {}
-  for (const { wavelength } of candidates) if (wavelength > 0) out[String(wavelength)] = null
-  for (const one of losses) out[String(one.wavelength)] = one[of]
-  return out
 }
 
 function meanMeasured(candidates: readonly Candidate[], direction: 'ab' | 'ba'): number | null {
