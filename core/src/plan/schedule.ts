@@ -1,0 +1,185 @@
+import type { Random } from '../sim/random.ts'
+import { criticalPath, inOrder, PlanError, type Task } from './network.ts'
+import { momentsOf } from './threePoint.ts'
+
+/** A person, a tool or a vehicle: it works on one task at a time. */
+export interface Unit {
+  id: string
+  /** What it may be used for: skills of a person, kinds of a tool. */
+  can: readonly string[]
+}
+
+export interface ScheduledTask {
+  task: Task
+  /** Minutes from the begin. */
+  start: number
+  end: number
+  /** Ids of the units, one for each need in their order. */
+  units: string[]
+}
+
+export interface Schedule {
+  /** In the order in which they were placed. */
+  tasks: ScheduledTask[]
+  /** When the last one is done, minutes from the begin. */
+  end: number
+}
+
+/** What a schedule is worth: less is better. */
+export type Objective = (schedule: Schedule) => number
+
+const WHOLE: Objective = (schedule) => schedule.end
+
+/**
+ * Places tasks by serial schedule generation: in the order given, each as early as what it waits for and what it needs
+ * allow, in gaps where it fits. A task that waits for a later one of the order is placed behind it.
+ * Source: R. Kolisch, Serial and parallel resource-constrained project scheduling methods revisited, European Journal of
+ * Operational Research 90, 1996 (from memory).
+ * @throws PlanError when tasks wait for each other, or nobody can do what one needs
+ */
+export function placeInOrder(tasks: readonly Task[], units: readonly Unit[]): Schedule {
+  const free = new Map(units.map((unit) => [unit.id, new FreeTime()]))
+  const able = (need: string) => units.filter((unit) => unit.can.includes(need))
+  const done = new Map<string, ScheduledTask>()
+  const shortest = Math.min(...tasks.map((task) => momentsOf(task.minutes).mean).filter((minutes) => minutes > 0))
+  let end = 0
+  for (const task of inOrder(tasks)) {
+    const minutes = momentsOf(task.minutes).mean
+    const ready = Math.max(0, ...task.after.map((id) => done.get(id)!.end))
+    // The fewest can do it: chosen first. Whoever can do little else is taken before whoever can do much.
+    const choices = task.needs.map((need, k) => ({
+      k,
+      need,
+      units: able(need).sort((a, b) => a.can.length - b.can.length),
+    }))
+    for (const { need, units: some } of choices)
+      if (some.length === 0)
+        throw new PlanError('nobody-can', `"${task.name}" needs ${need}, and nothing at hand is that`)
+    choices.sort((a, b) => a.units.length - b.units.length)
+    const begins = [
+      ready,
+      ...choices.flatMap(({ units: some }) => some.flatMap((unit) => free.get(unit.id)!.beginsAfter(ready))),
+    ]
+    let placed: ScheduledTask | null = null
+    for (const start of [...new Set(begins)].sort((a, b) => a - b)) {
+      const chosen = assign(choices, (unit) => free.get(unit.id)!.has(start, start + minutes))
+      if (!chosen) continue
+      placed = { task, start, end: start + minutes, units: chosen }
+      break
+    }
+    if (!placed) throw new PlanError('nobody-can', `"${task.name}" needs more units at a time than there are`)
+    for (const id of placed.units) free.get(id)!.take(placed.start, placed.end, shortest)
+    done.set(task.id, placed)
+    end = Math.max(end, placed.end)
+  }
+  return { tasks: [...done.values()], end }
+}
+
+interface Choice {
+  k: number
+  units: readonly Unit[]
+}
+
+/** A different free unit for each need, by augmenting paths; null when there are not enough. */
+function assign(choices: readonly Choice[], isFree: (unit: Unit) => boolean): string[] | null {
+  const takenBy = new Map<string, Choice>()
+  const place = (choice: Choice, tried: Set<string>): boolean => {
+    for (const unit of choice.units) {
+      if (tried.has(unit.id) || !isFree(unit)) continue
+      tried.add(unit.id)
+      const holder = takenBy.get(unit.id)
+      if (holder && !place(holder, tried)) continue
+      takenBy.set(unit.id, choice)
+      return true
+    }
+    return false
+  }
+  for (const choice of choices) if (!place(choice, new Set())) return null
+  const out = new Array<string>(choices.length)
+  for (const [id, choice] of takenBy) out[choice.k] = id
+  return out
+}
+
+/** When a unit is free: gaps in order, the last one without end. */
+class FreeTime {
+  readonly #from: number[] = [0]
+  readonly #to: number[] = [Infinity]
+
+  has(from: number, to: number): boolean {
+    if (to <= from) return true
+    const k = this.#gapAt(from)
+    return k >= 0 && to <= this.#to[k]!
+  }
+
+  /** Begins of the gaps that come after a time. */
+  beginsAfter(time: number): number[] {
+    return this.#from.slice(this.#gapAt(time) + 1)
+  }
+
+  /** Takes a stretch out of a gap; what is left of it is kept when a task may still fit. */
+  take(from: number, to: number, shortest: number): void {
+    if (to <= from) return
+    const k = this.#gapAt(from)
+    const [a, b] = [this.#from[k]!, this.#to[k]!]
+    const left = [
+      [a, from],
+      [to, b],
+    ].filter(([p, q]) => q! - p! >= shortest)
+    this.#from.splice(k, 1, ...left.map(([p]) => p!))
+    this.#to.splice(k, 1, ...left.map(([, q]) => q!))
+  }
+
+  /** The last gap that begins at or before a time; −1 when none does. */
+  #gapAt(time: number): number {
+    let low = 0
+    let high = this.#from.length
+    while (low < high) {
+      const half = (low + high) >> 1
+      if (this.#from[half]! <= time) low = half + 1
+      else high = half
+    }
+    return low - 1
+  }
+}
+
+/**
+ * A good schedule: first by the latest starts of the critical path, then bettered by moving one task at a time to another
+ * place in the order, as long as the tries last. The same seed gives the same schedule.
+ * @param tries how many changed orders are looked at
+ * @param objective what is made small; the end of the whole unless given
+ * @throws PlanError as {@link placeInOrder}
+ */
+export function findSchedule(
+  tasks: readonly Task[],
+  units: readonly Unit[],
+  random: Random,
+  tries: number,
+  objective: Objective = WHOLE,
+): Schedule {
+  const { times } = criticalPath(tasks)
+  let order = [...tasks].sort((a, b) => times.get(a.id)!.latest - times.get(b.id)!.latest)
+  let best = placeInOrder(order, units)
+  let worth = objective(best)
+  const least = lowerBound(tasks, units)
+  for (let k = 0; k < tries && order.length > 1; k++) {
+    if (objective === WHOLE && best.end <= least + 1e-9) break
+    const changed = [...order]
+    const [moved] = changed.splice(Math.floor(random.uniform() * changed.length), 1)
+    changed.splice(Math.floor(random.uniform() * (changed.length + 1)), 0, moved!)
+    const other = placeInOrder(changed, units)
+    const value = objective(other)
+    // As good is taken too: a plateau is crossed in steps.
+    if (value > worth) continue
+    ;[order, best, worth] = [changed, other, value]
+  }
+  return best
+}
+
+/** No schedule ends before this, minutes: the longest chain, and the load of each kind over those that can carry it. */
+export function lowerBound(tasks: readonly Task[], units: readonly Unit[]): number {
+  const load = new Map<string, number>()
+  for (const task of tasks)
+    for (const need of task.needs) load.set(need, (load.get(need) ?? 0) + momentsOf(task.minutes).mean)
+  const loads = [...load].map(([need, minutes]) => minutes / units.filter((unit) => unit.can.includes(need)).length)
+  return Math.max(criticalPath(tasks).minutes, ...loads)
+}
