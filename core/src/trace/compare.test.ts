@@ -156,6 +156,17 @@ describe('loss at a known place', () => {
     }
   })
 
+  it('a small step in noise is no spread loss', () => {
+    for (let seed = 100; seed < 140; seed++) {
+      const steps = [...LINK.steps!, { at: 7000, rise: -0.12 }]
+      const { changes } = compareTraces(analyzed({ seed: 1 }), analyzed({ seed, steps, pulseWidth: 100e-9 }))
+      expect(
+        changes.map((change) => change.extent),
+        `seed ${seed}`,
+      ).toEqual([0])
+    }
+  })
+
   it('a loss under the same pulse as a known joint is placed by how far it moves their middle', () => {
     const long: Drawn = { ...LINK, pulseWidth: 500e-9, steps: [LINK.steps![0]!, { at: 4000, rise: -0.2 }] }
     const before = analyzed({ ...long, seed: 1 })

@@ -299,10 +299,12 @@ function rangeOfFall(
   if (!(Math.abs(after - before) > TELLS_SPREAD * scatter)) return null
   const part = (i: number) => (sums.mean(i, i + w) - before) / (after - before)
   const step = Math.max(1, w >> 3)
+  // From its middle outwards: further off, noise alone may reach a tenth. Where an event hides all points of a window its
+  // mean is none.
   let low = a
-  // Where an event hides all points of a window its mean is none.
-  while (low < b - w && !(part(low) >= 0.1)) low += step
+  while (low < b - w && !(part(low) >= 0.5)) low += step
   let high = low
+  while (low > a && !(part(low) < 0.1)) low -= step
   while (high < b - w && !(part(high) >= 0.9)) high += step
   if (use.subarray(low, high + w).includes(0)) return null
   // A step's own transition, seen through the window, takes its four fifths of both.
