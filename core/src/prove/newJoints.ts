@@ -106,7 +106,8 @@ function strangersIn(item: Survey, joints: readonly ThreadNode[], before: readon
       loss: event.loss!,
       sigma: event.lossSigma!,
       reflectance: event.reflectance,
-      tolerance: 2 * tolerance,
+      // What noise leaves open of a faint event's place must not make two joints of one.
+      tolerance: 2 * tolerance + 2.5 * event.distanceSigma,
       fiber: recordPlace(
         calibration,
         shot.direction,

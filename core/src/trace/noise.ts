@@ -67,11 +67,15 @@ export function estimateNoise(levels: Float64Array, pulsePoints: number): TraceN
   const light = new Float64Array(blockCount)
   const median = new Float64Array(blockCount)
   const some = new Float64Array(SAMPLES_PER_BLOCK)
+  const differences = new Float64Array(2 * SAMPLES_PER_BLOCK)
   for (let b = 0; b < blockCount; b++) {
     const [from, to] = [b * blockSize, (b + 1) * blockSize]
     // At both ends of the trace, where there is no point a pulse away, the nearest place that has one is asked.
     const start = Math.min(Math.max(from, lag), n - lag - blockSize)
-    const sigma = Math.max(ROUNDING_SIGMA_DB, secondDifferenceSigma(levels, Math.max(0, start), blockSize, lag, some))
+    const sigma = Math.max(
+      ROUNDING_SIGMA_DB,
+      secondDifferenceSigma(levels, Math.max(0, start), blockSize, lag, differences),
+    )
     const level = powerFromDisplayLevel(medianOf(some, sampleInto(some, levels, from, to)))
     median[b] = level
     if (sigma < LINEAR_LIMIT_DB) {
@@ -155,7 +159,7 @@ export function meanVariance(noise: Pick<Noise, 'correlation'>, n: number): numb
  */
 export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64Array {
   const out = levels.slice()
-  const some = new Float64Array(SAMPLES_PER_BLOCK / 2)
+  const some = new Float64Array(SAMPLES_PER_BLOCK)
   noise.power.forEach((sigma, b) => {
     const typical = noise.blocks[b]!
     if (typical < 0.01 || typical >= SIGNAL_LOST_DB) return
@@ -222,7 +226,7 @@ function floorSigma(raw: Float64Array, light: Float64Array): number | null {
   return tail.length < 6 ? null : medianOf(tail)
 }
 
-/** @param some room for as many second differences as are looked at */
+/** @param some room for twice the samples of a block */
 function secondDifferenceSigma(
   levels: Float64Array,
   start: number,
@@ -233,12 +237,9 @@ function secondDifferenceSigma(
   const from = Math.max(lag, start)
   const to = Math.min(levels.length - lag, start + size)
   if (to - from < 4) return Infinity
-  const stride = Math.max(1, (to - from) / some.length)
+  const stride = Math.max(1, Math.floor((to - from) / SAMPLES_PER_BLOCK))
   let k = 0
-  for (let x = from; x < to && k < some.length; x += stride) {
-    const i = Math.floor(x)
-    some[k++] = Math.abs(levels[i - lag]! - 2 * levels[i]! + levels[i + lag]!)
-  }
+  for (let i = from; i < to; i += stride) some[k++] = Math.abs(levels[i - lag]! - 2 * levels[i]! + levels[i + lag]!)
   return medianOf(some, k) / (MEDIAN_ABS_NORMAL * Math.sqrt(6))
 }
 
