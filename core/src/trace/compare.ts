@@ -2,7 +2,7 @@ import { alignTraces, type Alignment } from './align.ts'
 import type { TraceAnalysis } from './analyze.ts'
 import { differenceOf, type Difference } from './difference.ts'
 import type { TraceEvent } from './events.ts'
-import { movedEvents, type MovedEvent } from './movedEvents.ts'
+import { movedEvents, SAME_LOSS_DB, type MovedEvent } from './movedEvents.ts'
 import { sigmaAt, SIGNAL_LOST_DB } from './noise.ts'
 import { backscatterOf, faintestReflectance } from './reflectance.ts'
 import { joinCrowds, joinFringes, joinRamps } from './ramps.ts'
@@ -63,8 +63,6 @@ const FAINTEST_REFLECTION_DB = -65
  */
 const SMALLEST_CHANGE_DB = { same: 0.02, different: 0.05 }
 
-/** Losses that should be the same agree to this, dB (judgement). */
-const SAME_LOSS_DB = 0.03
 /** Parts of one spread loss lie within this of each other, m (judgement). */
 const NEIGHBOURS = 100
 /** A change found over more than this, and than a few transitions, is a spread one, m (judgement). */

@@ -16,8 +16,8 @@ const FARTHEST_ALONE = 100
 /** A loss that is less can't be known again for sure, dB, and in standard uncertainties. */
 const SMALLEST_DB = 0.05
 const TIMES_SIGMA = 5
-/** The same joint measures the same but for this, dB (common practice: instruments agree to a few hundredths). */
-const SAME_DB = 0.03
+/** The same loss measures the same but for this, dB (common practice: instruments agree to a few hundredths). */
+export const SAME_LOSS_DB = 0.03
 
 /**
  * Events of the baseline that the present trace shows elsewhere: the same kind and loss, between the same neighbours, and
@@ -73,5 +73,5 @@ function isSame(a: TraceEvent, b: TraceEvent): boolean {
   if (!joint(a) || !joint(b) || (a.kind === 'reflective') !== (b.kind === 'reflective')) return false
   if (a.loss === null || b.loss === null || a.echoOf || b.echoOf) return false
   const clear = (event: TraceEvent) => Math.abs(event.loss!) > Math.max(SMALLEST_DB, TIMES_SIGMA * event.lossSigma!)
-  return clear(a) && clear(b) && Math.abs(a.loss - b.loss) < SAME_DB + 3 * Math.hypot(a.lossSigma!, b.lossSigma!)
+  return clear(a) && clear(b) && Math.abs(a.loss - b.loss) < SAME_LOSS_DB + 3 * Math.hypot(a.lossSigma!, b.lossSigma!)
 }

@@ -1,4 +1,4 @@
-import { inverse, Matrix } from 'ml-matrix'
+import { CholeskyDecomposition, inverse, Matrix } from 'ml-matrix'
 import { powerFromDisplayLevel } from '../units/decibel.ts'
 import { DB_PER_RELATIVE_POWER, meanVariance, sigmaAt } from './noise.ts'
 import { stepAt, type StepShape } from './response.ts'
@@ -155,46 +155,19 @@ function bestOfTwo(
   return found
 }
 
-/** Weighted least squares of a constant and the columns. */
+/** Weighted least squares of a constant and the columns; no finite misfit where they are not independent. */
 function fit({ y, weight }: Zone, columns: readonly number[][]): { misfit: number; sizes: number[] } {
   const all = [y.map(() => 1), ...columns]
-  const n = all.length
-  const normal = Array.from({ length: n }, () => new Array<number>(n + 1).fill(0))
-  for (let i = 0; i < y.length; i++)
-    for (let a = 0; a < n; a++) {
-      const weighted = weight[i]! * all[a]![i]!
-      for (let b = a; b < n; b++) normal[a]![b]! += weighted * all[b]![i]!
-      normal[a]![n]! += weighted * y[i]!
-    }
-  const sizes = solveSymmetric(normal)
-  if (!sizes) return { misfit: Infinity, sizes: [] }
-  let misfit = 0
-  for (let i = 0; i < y.length; i++) {
-    let left = y[i]!
-    for (let a = 0; a < n; a++) left -= sizes[a]! * all[a]![i]!
-    misfit += weight[i]! * left * left
+  const weighted = (a: readonly number[], b: readonly number[]) => {
+    let sum = 0
+    for (let i = 0; i < weight.length; i++) sum += weight[i]! * (a[i]! * b[i]!)
+    return sum
   }
-  return { misfit, sizes }
-}
-
-/** Solves normal equations given by their upper triangle with the right side behind it; null when they are singular. */
-function solveSymmetric(upper: number[][]): number[] | null {
-  const n = upper.length
-  for (let a = 0; a < n; a++) {
-    const pivot = upper[a]![a]!
-    if (!(pivot > 1e-9)) return null
-    for (let b = a + 1; b < n; b++) {
-      const factor = upper[a]![b]! / pivot
-      for (let c = b; c <= n; c++) upper[b]![c]! -= factor * upper[a]![c]!
-    }
-  }
-  const x = new Array<number>(n).fill(0)
-  for (let a = n - 1; a >= 0; a--) {
-    let right = upper[a]![n]!
-    for (let b = a + 1; b < n; b++) right -= upper[a]![b]! * x[b]!
-    x[a] = right / upper[a]![a]!
-  }
-  return x
+  const normal = new CholeskyDecomposition(new Matrix(all.map((a) => all.map((b) => weighted(a, b)))))
+  if (!normal.isPositiveDefinite()) return { misfit: Infinity, sizes: [] }
+  const sizes = normal.solve(Matrix.columnVector(all.map((a) => weighted(a, y)))).to1DArray()
+  const left = y.map((value, i) => value - all.reduce((sum, a, k) => sum + sizes[k]! * a[i]!, 0))
+  return { misfit: weighted(left, left), sizes }
 }
 
 /** Both losses with their uncertainties by the fit's curvature; null when one of them is too small to be sure of. */
