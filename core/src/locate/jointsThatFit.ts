@@ -41,7 +41,8 @@ export function jointsThatFitFromEnd(shot: Shot, baselines: readonly Shot[]): nu
   return before.filter((place) => now.some((other) => Math.abs(other - place) < near)).length
 }
 
-function baselineOf(shot: Shot, baselines: readonly Shot[]): Shot | undefined {
+/** The baseline shot from the same end at the same wavelength. */
+export function baselineOf(shot: Shot, baselines: readonly Shot[]): Shot | undefined {
   return baselines.find(
     ({ direction, analysis }) =>
       direction === shot.direction && Math.abs(analysis.trace.wavelength - shot.analysis.trace.wavelength) <= 15,

@@ -42,6 +42,23 @@ describe('a trace of another fiber, without a name in the file', () => {
     expect(locate(broken).faults).toHaveLength(1)
   })
 
+  it('nor where the record’s length is wrong and the baseline has the same', () => {
+    const plant = anotherPath(900)
+    const sameAsEver = nameless(shootTwoCables([], 1, plant))
+    const { warnings } = locateFaults({
+      plant: twoCablePlant(),
+      linkId: 'l',
+      baseline: sameAsEver,
+      present: nameless(shootTwoCables([], 11, plant)),
+    })
+    expect(warnings.map(({ code }) => code)).not.toContain('other-fiber')
+  })
+
+  it('nor told where a cord is not known', () => {
+    const present = nameless(shootTwoCables([], 11, anotherPath(-900))).map((shot) => ({ ...shot, launch: null }))
+    expect(codes(present)).not.toContain('other-fiber')
+  })
+
   it('nor in one whose path was made longer behind a joint that stayed', () => {
     const plant = twoCablePlant()
     plant.nodes.find(({ id }) => id === 'n2')!.slack[0]!.sheath += 300

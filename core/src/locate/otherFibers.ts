@@ -1,7 +1,7 @@
 import type { Direction } from '../plant/types.ts'
 import type { Thread } from '../plant/thread.ts'
 import { pulseLengthOf } from '../trace/trace.ts'
-import { jointsThatFit, jointsThatFitFromEnd } from './jointsThatFit.ts'
+import { baselineOf, jointsThatFit, jointsThatFitFromEnd } from './jointsThatFit.ts'
 import type { LocateWarning, Shot } from './shot.ts'
 
 /** Records are off by less than this part of a link's length, and cords by less than this, m (judgement). */
@@ -11,7 +11,7 @@ const CORD_METRES = 5
 
 /**
  * Leaves out traces of another fiber: one that ends with a connection and the far end's cord was seen whole, and when its
- * length is not the record's and no joint lies where the baseline has one, it is not the fiber that was asked for. Taken
+ * length is neither the record's nor the baseline's and no joint lies where the baseline has one, it is not the fiber that was asked for. Taken
  * for this link's it would look like a break.
  */
 export function withoutOtherFibers(
@@ -23,7 +23,10 @@ export function withoutOtherFibers(
   return presents.filter((shot) => {
     const length = wholeLength(shot)
     const recorded = threads[shot.direction].fiberLength
-    if (length === null || Math.abs(length - recorded) < Math.max(LEAST_METRES, RECORD_ERROR * recorded)) return true
+    const baseline = baselineOf(shot, baselines)
+    const lengths = [recorded, baseline ? wholeLength(baseline) : null].filter((one) => one !== null)
+    const near = Math.max(LEAST_METRES, RECORD_ERROR * recorded)
+    if (length === null || lengths.some((one) => Math.abs(length - one) < near)) return true
     const fit = jointsThatFit(shot, baselines)
     if (fit === null || fit.matched > 0 || jointsThatFitFromEnd(shot, baselines) > 0) return true
     warnings.push({
@@ -34,14 +37,14 @@ export function withoutOtherFibers(
   })
 }
 
-/** m of fiber between the cords of a trace that shows the far cord's connection; null when it does not. */
+/** m of fiber between the cords of a trace that shows the far cord's connection; null when it does not, or a cord is not known. */
 function wholeLength({ analysis, launch, receive }: Shot): number | null {
   const { events, trace } = analysis
   const end = events.at(-1)!
-  if (end.kind !== 'end' || receive === null || receive < LEAST_METRES) return null
+  if (end.kind !== 'end' || launch === null || receive === null || receive < LEAST_METRES) return null
   const near = CORD_METRES + 2 * pulseLengthOf(trace)
   const connection = events.find(
     (event) => event.kind === 'reflective' && Math.abs(end.distance - event.distance - receive) < near,
   )
-  return connection ? connection.distance - (launch ?? 0) : null
+  return connection ? connection.distance - launch : null
 }
