@@ -5,6 +5,7 @@ export default defineConfig({
     projects: [
       { test: { name: 'core', include: ['core/src/**/*.test.ts'] } },
       { test: { name: 'contract', include: ['contract/src/**/*.test.ts'] } },
+      { test: { name: 'demo', include: ['demo/src/**/*.test.ts'], testTimeout: 60_000 } },
       { test: { name: 'cli', include: ['cli/src/**/*.test.ts'], testTimeout: 60_000 } },
       {
         test: {

@@ -51,12 +51,15 @@ const CORD = 500
 const WAVELENGTHS = [1310, 1550] as const
 const HOUR = 3_600_000
 
-/** Faults of the four callouts. */
+/** Faults of the callouts, and two more that plans are tried on. */
 export const DEMO_DAMAGES = {
   break: { at: { chainage: 12_731 }, breaks: true, reflectance: -42 },
   splice: { at: { node: 'lock-9' }, breaks: false, loss: 0.9 },
   bend: { at: { chainage: 21_430 }, breaks: false, loss: { '1310': 0.12, '1550': 0.8, '1625': 1.7 } },
   connector: { at: { node: 'visitor-centre' }, breaks: false, loss: 1.1, reflectance: -32 },
+  cut: { at: { chainage: 24_060 }, breaks: true, reflectance: null },
+  dressing: { at: { node: 'aqueduct' }, breaks: false, loss: { '1310': 0.1, '1550': 0.9, '1625': 1.9 } },
+  tube: { at: { node: 'weir' }, breaks: true, reflectance: -48 },
 } satisfies Record<string, Damage>
 
 /** Shoots a link of the demo plant from both ends at both wavelengths. */

@@ -1,0 +1,93 @@
+import type { Skill } from './kinds.ts'
+
+export interface Person {
+  id: string
+  name: string
+  skills: Skill[]
+  /** People of a crew work at one place at a time. */
+  crew: string
+}
+
+/** Things of one kind at one place. */
+export interface KitItem {
+  id: string
+  /** One of {@link KIT_KINDS}, or the operator's own. */
+  kind: string
+  /** What tells it from others of its kind: maker's size, connector, fiber type. */
+  name: string
+  count: number
+  /** Vehicle or store. */
+  place: string
+  /** What it fits: connectors and polishes (`LC/UPC`), fiber type, wavelengths in nm. Empty fits all. */
+  fits: string[]
+  /** Fibers it takes, for closures, trays and cable; null where that says nothing. */
+  fibers: number | null
+  /** Use so far and after how much it is due (matings of a cord, cleaves of a blade, arcs of electrodes). */
+  wear: { used: number; due: number; unit: string } | null
+  /** Day until which its calibration holds (ISO date); null where it needs none. */
+  calibratedUntil: string | null
+}
+
+/** People and things at hand. Unknown fields are kept. */
+export interface Kit {
+  format: 'cold-thread/kit'
+  version: 1
+  people: Person[]
+  items: KitItem[]
+}
+
+export const EMPTY_KIT: Kit = { format: 'cold-thread/kit', version: 1, people: [], items: [] }
+
+/** A kit that contradicts itself: what, and where in it. */
+export class KitError extends Error {
+  readonly path: string
+  constructor(path: string, message: string) {
+    super(`${path}: ${message}`)
+    this.name = 'KitError'
+    this.path = path
+  }
+}
+
+/**
+ * Checks what a schema can't: ids that are unique over people and items.
+ * @throws KitError naming the place
+ */
+export function checkKit({ people, items }: Kit): void {
+  const seen = new Set<string>()
+  const unique = (id: string, path: string) => {
+    if (seen.has(id)) throw new KitError(path, `the id "${id}" stands twice`)
+    seen.add(id)
+  }
+  people.forEach(({ id }, k) => unique(id, `people[${k}].id`))
+  items.forEach(({ id }, k) => unique(id, `items[${k}].id`))
+}
+
+/** Things of a kind that fit, those that are worn out or out of calibration left out. */
+export function itemsOf(kit: Kit, kind: string, fit: string | null = null, today: string | null = null): KitItem[] {
+  return kit.items.filter(
+    (item) =>
+      item.kind === kind &&
+      item.count > 0 &&
+      (fit === null || item.fits.length === 0 || item.fits.includes(fit)) &&
+      whyUnfit(item, today) === null,
+  )
+}
+
+/** How many (or how many metres) there are that fit. */
+export function countOf(kit: Kit, kind: string, fit: string | null = null, today: string | null = null): number {
+  return itemsOf(kit, kind, fit, today).reduce((sum, { count }) => sum + count, 0)
+}
+
+/** Why a thing must not be used, null when it may. */
+export function whyUnfit({ wear, calibratedUntil }: KitItem, today: string | null): string | null {
+  if (wear && wear.used >= wear.due) return `due after ${wear.due} ${wear.unit}: ${wear.used} are used`
+  if (calibratedUntil !== null && today !== null && calibratedUntil < today)
+    return `calibration ran out on ${calibratedUntil}`
+  return null
+}
+
+/** The crews there are, each with its people, in the order in which they stand in the kit. */
+export function crewsOf({ people }: Kit): { name: string; people: Person[] }[] {
+  const names = [...new Set(people.map(({ crew }) => crew))]
+  return names.map((name) => ({ name, people: people.filter(({ crew }) => crew === name) }))
+}

@@ -1,0 +1,294 @@
+import { EMPTY_KIT, countOf, kindName, type Kit } from '../kit/index.ts'
+import type { PlantBundle } from '../plant/types.ts'
+import { FIRST_SCENARIO, unitsOf, type Scenario } from './crews.ts'
+import { hitFibers, type HitFiber } from './hit.ts'
+import { PlanError } from './network.ts'
+import type { DraftOption, Lack, OptionMinutes, RepairOption } from './option.ts'
+import { chanceByPlace, type PlacedFault } from './placed.ts'
+import { PLAN_RULES, REPAIR_KINDS, type PlanRules, type SiteFacts, type Weights } from './planRules.ts'
+import type { MeasuredLosses } from './projectLoss.ts'
+import type { RepairCase } from './repairs.ts'
+import { clean, redress, resplice, reterminate } from './repairsAtJoints.ts'
+import { oneClosure, section, temporary } from './repairsOfCable.ts'
+import { placeInOrder, type Schedule } from './schedule.ts'
+import { moveToSpares } from './spareFibers.ts'
+import { substituteFor } from './substitutes.ts'
+import { momentsOf } from './threePoint.ts'
+
+export interface ProposeInput {
+  plant: PlantBundle
+  linkId: string
+  fault: PlacedFault
+  /** Fibers of the cable that are known to be hit; null to go by the kind of fault. */
+  hit: readonly number[] | null
+  kit: Kit
+  site: SiteFacts
+  scenario?: Scenario
+  weights?: Weights
+  rules?: PlanRules
+  measured?: MeasuredLosses
+  /** ISO date that calibration and wear are held against; null leaves them aside. */
+  today?: string | null
+}
+
+/** Repairs that apply, weighed. */
+export interface RepairProposal {
+  cable: string
+  hit: HitFiber[]
+  /** Those that can be done by score, then those that can't. */
+  options: RepairOption[]
+  /** What restores the link for good. */
+  lasting: RepairOption | null
+  /** What brings priority circuits back before that, when it gains enough. */
+  first: RepairOption | null
+  warnings: string[]
+}
+
+/**
+ * Draws up the repairs that apply to a placed fault and ranks them by the lead's wishes.
+ * Common practice, no published source: the least intervention that restores the link to its baseline; temporary
+ * restoration first where it brings priority circuits back much sooner.
+ * @throws RangeError when the plant has no such cable or link
+ */
+export function proposeRepairs(input: ProposeInput): RepairProposal {
+  const { plant, linkId, fault, rules = PLAN_RULES, scenario = FIRST_SCENARIO, measured = {}, today = null } = input
+  const cable = plant.cables.find(({ id }) => id === fault.cable)
+  if (!cable) throw new RangeError(`there is no cable "${fault.cable}"`)
+  const hit = hitFibers(plant, cable, linkId, fault, input.hit)
+  const repair: RepairCase = {
+    plant,
+    linkId,
+    fault,
+    cable,
+    hit,
+    places: chanceByPlace(plant, linkId, fault),
+    kit: input.kit,
+    site: input.site,
+    scenario,
+    rules,
+    measured,
+  }
+  const drafts = [
+    clean(repair),
+    redress(repair),
+    resplice(repair),
+    ...reterminate(repair),
+    moveToSpares(repair),
+    oneClosure(repair),
+    section(repair),
+    temporary(repair),
+  ]
+  const warnings = warningsOf(repair)
+  const weighed = drafts.map((option) => weigh(option, repair, today))
+  const ranked = score(weighed, input.weights ?? rules.weights)
+  const possible = ranked.filter((option) => option.possible)
+  const lasting = possible.find(({ permanence }) => permanence === 'permanent') ?? null
+  const first = worthBefore(possible, lasting, rules)
+  return { cable: cable.id, hit, options: ranked, lasting: explain(lasting, possible), first, warnings }
+}
+
+function warningsOf({ fault, hit, kit, plant, cable }: RepairCase): string[] {
+  const out: string[] = []
+  if (!fault.goodEnoughToDig)
+    out.push('The place is not good enough to dig: shoot from the other end or take the next test of Locate first.')
+  if (kit === EMPTY_KIT || kit.people.length === 0)
+    out.push('Nobody is in the kit: minutes are those of one person who can do everything.')
+  const rides = new Map<string, number[]>()
+  for (const { fiber, link } of hit) if (link) rides.set(link.id, [...(rides.get(link.id) ?? []), fiber])
+  for (const [id, fibers] of rides)
+    if (fibers.length > 1)
+      out.push(
+        `The record has ${plant.links.find((link) => link.id === id)!.name} on fibers ${fibers.join(' and ')} of cable ${cable.id}: mend the record; the plan splices all of them.`,
+      )
+  return out
+}
+
+/** Chance that a repair cures the fault: over kinds of places and causes, taken as independent. */
+function chanceOf({ kind }: DraftOption, { places, fault, rules }: RepairCase): number {
+  let chance = 0
+  for (const [place, rates] of Object.entries(rules.cures[kind]) as [keyof typeof places, Record<string, number>][])
+    for (const { cause, probability } of fault.causes)
+      chance += places[place].probability * probability * (rates[cause] ?? 0)
+  return chance
+}
+
+function weigh(option: DraftOption, repair: RepairCase, today: string | null): RepairOption {
+  const chance = chanceOf(option, repair)
+  const whyNot = [...option.whyNot]
+  if (whyNot.length === 0 && chance < repair.rules.leastChance)
+    whyNot.push(`it would help with a probability of ${Math.round(100 * chance)} % only: ${causesInWords(repair)}`)
+  let minutes: OptionMinutes = { firstCircuit: null, allCircuits: null, all: 0, people: 0 }
+  if (whyNot.length === 0)
+    try {
+      minutes = minutesOf(placeInOrder(option.steps, unitsFor(option, repair, today)), option)
+    } catch (error) {
+      if (!(error instanceof PlanError)) throw error
+      whyNot.push(error.message)
+    }
+  const possible = whyNot.length === 0
+  return {
+    ...option,
+    whyNot,
+    possible,
+    chance,
+    minutes,
+    lacks: possible ? lacksOf(option, repair.kit, today) : [],
+    score: null,
+    wishes: {},
+  }
+}
+
+function causesInWords({ fault, places }: RepairCase): string {
+  const where = (Object.entries(places) as [string, { probability: number }][])
+    .filter(([, { probability }]) => probability >= 0.1)
+    .map(([kind, { probability }]) => `${kind === 'run' ? 'cable run' : kind} ${Math.round(100 * probability)} %`)
+  const most = fault.causes[0]
+  return `the fault lies in ${where.join(', ')}${most ? `, most likely ${most.name}` : ''}`
+}
+
+/** People and tools; with nobody in the kit, one person who can do everything and every tool once. */
+export function unitsFor(
+  option: Pick<DraftOption, 'steps'>,
+  repair: Pick<RepairCase, 'kit' | 'scenario'>,
+  today: string | null,
+) {
+  if (repair.kit.people.length > 0) return unitsOf(repair.kit, repair.scenario, today)
+  const needs = [...new Set(option.steps.flatMap((step) => step.needs))]
+  return needs.flatMap((need) => [1, 2, 3, 4].map((k) => ({ id: `${need}/${k}`, can: [need] })))
+}
+
+function minutesOf(schedule: Schedule, option: DraftOption): OptionMinutes {
+  const ends = new Map(schedule.tasks.map(({ task, end }) => [task.id, end]))
+  const back = option.steps.filter(({ restores }) => restores).map(({ id }) => ends.get(id)!)
+  return {
+    // Confirmations stand in the order of priority.
+    firstCircuit: back[0] ?? null,
+    allCircuits: back.length > 0 ? Math.max(...back) : null,
+    all: schedule.end,
+    people: schedule.tasks.reduce(
+      (sum, { task, units }) =>
+        sum + momentsOf(task.minutes).mean * units.filter((unit) => unit.startsWith('person/')).length,
+      0,
+    ),
+  }
+}
+
+function lacksOf(option: DraftOption, kit: Kit, today: string | null): Lack[] {
+  const wanted = new Map<string, { kind: string; fit: string | null; count: number; unit: Lack['unit'] }>()
+  for (const { kind, fit, count, unit } of option.parts) {
+    const key = `${kind} ${fit}`
+    wanted.set(key, { kind, fit, unit, count: count + (wanted.get(key)?.count ?? 0) })
+  }
+  return [...wanted.values()].flatMap(({ kind, fit, count, unit }) => {
+    const there = countOf(kit, kind, fit, today)
+    if (there >= count) return []
+    const what = `${kindName(kind)}${fit === null ? '' : ` ${fit}`}`
+    return [{ what, needed: count, there, unit, substitute: substituteFor(kit, kind, fit, count - there, today) }]
+  })
+}
+
+const PERMANENCE = { permanent: 0, interim: 0.5, temporary: 1 }
+/** What a wish is worth when nothing is gained by it, minutes: differences below it are no reason. */
+const LEAST_SPAN = { minutes: 30, loss: 0.1 }
+
+/** Each wish from 0 (the best there is) to 1 (the worst), weighted; time counts what a failed try would cost on top. */
+function score(options: readonly RepairOption[], weights: Weights): RepairOption[] {
+  const possible = options.filter(({ possible: can }) => can)
+  const permanent = possible.filter(({ permanence }) => permanence === 'permanent')
+  const surest = permanent.toSorted((a, b) => b.chance - a.chance || a.minutes.all - b.minutes.all)[0]
+  // Where it fails, the surest one follows; what both need (the way there, the opening) is done by then.
+  const expected = (option: RepairOption, minutes: number, next: number | undefined) =>
+    minutes + (1 - Math.min(1, option.chance)) * Math.max(0, (next ?? minutes) - sharedMinutes(option, surest))
+  const figures = new Map(
+    possible.map((option) => [
+      option,
+      {
+        firstCircuit: expected(
+          option,
+          option.minutes.firstCircuit ?? option.minutes.all,
+          surest?.minutes.firstCircuit ?? undefined,
+        ),
+        allCircuits: expected(
+          option,
+          option.minutes.allCircuits ?? option.minutes.all,
+          surest?.minutes.allCircuits ?? undefined,
+        ),
+        cost: expected(option, option.minutes.people, surest?.minutes.people) + missing(option),
+        margin: Math.max(0, ...option.projected.map(({ after, before }) => after.loss - before.loss)),
+        permanence: PERMANENCE[option.permanence] + (option.leavesOut.length > 0 ? 0.5 : 0),
+        intervention: REPAIR_KINDS.indexOf(option.kind) / (REPAIR_KINDS.length - 1),
+      },
+    ]),
+  )
+  const keys = Object.keys(weights) as (keyof Weights)[]
+  const span = (key: keyof Weights) => {
+    const values = [...figures.values()].map((figure) => figure[key])
+    const least =
+      key === 'margin' ? LEAST_SPAN.loss : key === 'permanence' || key === 'intervention' ? 1 : LEAST_SPAN.minutes
+    const low = Math.min(...values)
+    return { low, width: Math.max(least, Math.max(...values) - low) }
+  }
+  const spans = Object.fromEntries(keys.map((key) => [key, span(key)])) as Record<
+    keyof Weights,
+    { low: number; width: number }
+  >
+  const total = keys.reduce((sum, key) => sum + weights[key], 0) || 1
+  const scored = options.map((option): RepairOption => {
+    const figure = figures.get(option)
+    if (!figure) return option
+    const wishes = Object.fromEntries(keys.map((key) => [key, (figure[key] - spans[key].low) / spans[key].width]))
+    const sum = keys.reduce((all, key) => all + weights[key] * wishes[key]!, 0)
+    return { ...option, wishes, score: sum / total }
+  })
+  const order = (option: RepairOption) => option.score ?? Infinity
+  return scored.sort((a, b) =>
+    order(a) === order(b) ? REPAIR_KINDS.indexOf(a.kind) - REPAIR_KINDS.indexOf(b.kind) : order(a) - order(b),
+  )
+}
+
+/** Minutes of the steps before the first circuit that another repair needs as well. */
+function sharedMinutes(option: RepairOption, other: RepairOption | undefined): number {
+  const ids = new Set(other?.steps.map(({ id }) => id))
+  const until = option.steps.findIndex(({ restores }) => restores)
+  return option.steps
+    .slice(0, until < 0 ? undefined : until)
+    .reduce((sum, step) => sum + (ids.has(step.id) ? momentsOf(step.minutes).mean : 0), 0)
+}
+
+/** A part that must be fetched first counts as a journey (judgement, minutes). */
+function missing({ lacks }: RepairOption): number {
+  return lacks.filter(({ substitute }) => substitute === null).length > 0 ? 90 : 0
+}
+
+function worthBefore(
+  possible: readonly RepairOption[],
+  lasting: RepairOption | null,
+  rules: PlanRules,
+): RepairOption | null {
+  const until = lasting?.minutes.firstCircuit ?? Infinity
+  const sooner = possible
+    .filter(({ permanence, minutes }) => permanence !== 'permanent' && minutes.firstCircuit !== null)
+    .filter(({ minutes }) => until - minutes.firstCircuit! >= rules.worthATemporary)
+    .sort((a, b) => a.minutes.firstCircuit! - b.minutes.firstCircuit!)[0]
+  if (!sooner) return null
+  const gain = Number.isFinite(until) ? Math.round(until - sooner.minutes.firstCircuit!) : null
+  const reason =
+    gain === null
+      ? 'nothing permanent can be done with what is at hand'
+      : `the first circuit is back ${gain} min sooner`
+  return { ...sooner, reasons: [reason, ...sooner.reasons] }
+}
+
+/** Says why the chosen one is chosen. */
+function explain(lasting: RepairOption | null, possible: readonly RepairOption[]): RepairOption | null {
+  if (!lasting) return null
+  const less = possible.filter(
+    (option) =>
+      option.permanence === 'permanent' && REPAIR_KINDS.indexOf(option.kind) < REPAIR_KINDS.indexOf(lasting.kind),
+  )
+  const reason =
+    less.length === 0
+      ? `least intervention that is likely to restore the link (${Math.round(100 * lasting.chance)} %)`
+      : `${Math.round(100 * lasting.chance)} % likely to restore the link, where "${less[0]!.name}" is ${Math.round(100 * less[0]!.chance)} %`
+  return { ...lasting, reasons: [reason, ...lasting.reasons] }
+}
