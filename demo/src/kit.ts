@@ -110,4 +110,31 @@ export const OTTERMERE_KIT: Kit = {
     item('first-aid kit', 'van', 2, VAN_1),
     item('harness', 'full body', 1, STORE),
   ],
+  hours: {
+    windows: [
+      {
+        id: 'weeknights',
+        name: 'Weeknights',
+        zone: 'WET',
+        weekdays: [1, 2, 3, 4, 5],
+        from: '01:00',
+        to: '05:00',
+        traffic: 'light',
+      },
+      {
+        id: 'lunch',
+        name: 'Midday pause',
+        zone: 'WET',
+        weekdays: [1, 2, 3, 4, 5],
+        from: '12:30',
+        to: '13:30',
+        traffic: 'busy',
+      },
+    ],
+    shifts: [
+      { id: 'van-1-nights', crew: 'Van 1', zone: 'WET', weekdays: [1, 2, 3, 4, 5], from: '22:00', to: '06:00' },
+      { id: 'van-2-days', crew: 'Van 2', zone: 'WET', weekdays: [1, 2, 3, 4, 5], from: '07:00', to: '15:00' },
+    ],
+    restHours: 11,
+  },
 }

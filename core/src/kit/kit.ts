@@ -28,15 +28,53 @@ export interface KitItem {
   calibratedUntil: string | null
 }
 
-/** People and things at hand. Unknown fields are kept. */
+/** A time of the week that comes again, in local time. */
+export interface RecurringTime {
+  id: string
+  /** IANA name. */
+  zone: string
+  /** 1 Monday to 7 Sunday: the day on which it begins. */
+  weekdays: number[]
+  /** `HH:mm` local; an end at or before the start is on the next day. */
+  from: string
+  to: string
+}
+
+/** A maintenance window: when links that carry traffic may be touched. */
+export interface WindowRule extends RecurringTime {
+  name: string
+  traffic: 'light' | 'busy'
+}
+
+/** When a crew works. */
+export interface ShiftRule extends RecurringTime {
+  crew: string
+}
+
+/** When work may be done: by the operator's own rules. */
+export interface WorkingHours {
+  windows: WindowRule[]
+  shifts: ShiftRule[]
+  /** Hours of rest after a shift before a crew is called again; null where no rule is kept. */
+  restHours: number | null
+}
+
+/** People and things at hand, and when they work. Unknown fields are kept. */
 export interface Kit {
   format: 'cold-thread/kit'
   version: 1
   people: Person[]
   items: KitItem[]
+  hours: WorkingHours
 }
 
-export const EMPTY_KIT: Kit = { format: 'cold-thread/kit', version: 1, people: [], items: [] }
+export const EMPTY_KIT: Kit = {
+  format: 'cold-thread/kit',
+  version: 1,
+  people: [],
+  items: [],
+  hours: { windows: [], shifts: [], restHours: null },
+}
 
 /** A kit that contradicts itself: what, and where in it. */
 export class KitError extends Error {
@@ -49,10 +87,10 @@ export class KitError extends Error {
 }
 
 /**
- * Checks what a schema can't: ids that are unique over people and items.
+ * Checks what a schema can't: ids that are unique, zones that exist, shifts of crews that exist.
  * @throws KitError naming the place
  */
-export function checkKit({ people, items }: Kit): void {
+export function checkKit({ people, items, hours }: Kit): void {
   const seen = new Set<string>()
   const unique = (id: string, path: string) => {
     if (seen.has(id)) throw new KitError(path, `the id "${id}" stands twice`)
@@ -60,6 +98,24 @@ export function checkKit({ people, items }: Kit): void {
   }
   people.forEach(({ id }, k) => unique(id, `people[${k}].id`))
   items.forEach(({ id }, k) => unique(id, `items[${k}].id`))
+  for (const list of ['windows', 'shifts'] as const)
+    hours[list].forEach(({ id, zone }, k) => {
+      unique(id, `hours.${list}[${k}].id`)
+      if (!isZone(zone)) throw new KitError(`hours.${list}[${k}].zone`, `"${zone}" is no time zone`)
+    })
+  const crews = new Set(people.map(({ crew }) => crew))
+  hours.shifts.forEach(({ crew }, k) => {
+    if (!crews.has(crew)) throw new KitError(`hours.shifts[${k}].crew`, `nobody is of crew "${crew}"`)
+  })
+}
+
+function isZone(zone: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: zone })
+    return true
+  } catch {
+    return false
+  }
 }
 
 /** Things of a kind that fit, those that are worn out or out of calibration left out. */

@@ -21,6 +21,9 @@ const SCHEDULED = new Set(
   KIT_KINDS.filter(({ group }) => ['instrument', 'tool', 'access'].includes(group)).map(({ kind }) => kind),
 )
 
+/** No plan uses more of one tool at a time. */
+const MOST_OF_A_TOOL = 6
+
 /**
  * People and tools as the schedule takes them. A unit of crew k can also do what is asked of that crew alone; a splicer
  * brings an oven of its own.
@@ -46,7 +49,8 @@ export function unitsOf(kit: Kit, { crews, splicers, ribbon }: Scenario, today: 
   for (const kind of new Set(kit.items.map((item) => item.kind)))
     if (SCHEDULED.has(kind) && kind !== 'splicer' && kind !== 'ribbon splicer')
       itemsOf(kit, kind, null, today).forEach((item) => {
-        for (let k = 0; k < item.count; k++) units.push(unit(`${item.id}/${k + 1}`, [kind], (k % crews) + 1))
+        for (let k = 0; k < Math.min(item.count, MOST_OF_A_TOOL); k++)
+          units.push(unit(`${item.id}/${k + 1}`, [kind], (k % crews) + 1))
       })
   return units
 }

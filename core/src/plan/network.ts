@@ -9,6 +9,8 @@ export interface Task {
   after: readonly string[]
   /** Who and what is needed from beginning to end: one unit that can do each. */
   needs: readonly string[]
+  /** Pinned: begins no earlier, minutes from the begin. */
+  notBefore?: number
 }
 
 /** A plan that can't be carried out, with what is wrong in it. */
@@ -82,7 +84,7 @@ export function criticalPath(tasks: readonly Task[]): CriticalPath {
   const finish = new Map<string, number>()
   const earliest = new Map<string, number>()
   for (const task of ordered) {
-    const start = Math.max(0, ...task.after.map((id) => finish.get(id)!))
+    const start = Math.max(task.notBefore ?? 0, ...task.after.map((id) => finish.get(id)!))
     earliest.set(task.id, start)
     finish.set(task.id, start + mean.get(task.id)!)
   }

@@ -45,7 +45,7 @@ export function placeInOrder(tasks: readonly Task[], units: readonly Unit[]): Sc
   let end = 0
   for (const task of inOrder(tasks)) {
     const minutes = momentsOf(task.minutes).mean
-    const ready = Math.max(0, ...task.after.map((id) => done.get(id)!.end))
+    const ready = Math.max(task.notBefore ?? 0, ...task.after.map((id) => done.get(id)!.end))
     // The fewest can do it: chosen first. Whoever can do little else is taken before whoever can do much.
     const choices = task.needs.map((need, k) => ({
       k,

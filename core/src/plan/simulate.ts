@@ -10,6 +10,14 @@ export interface Outcomes {
   whole: Float64Array
   /** Part of the runs in which a task lay on the chain that decided the end. */
   critical: Map<string, number>
+  /** From the first start of the watched begins to the last of the watched ends, in order of size; empty when nothing is watched. */
+  span: Float64Array
+}
+
+/** A stretch of the work whose length is wanted. */
+export interface Watched {
+  begins: ReadonlySet<string>
+  ends: ReadonlySet<string>
 }
 
 /**
@@ -22,6 +30,7 @@ export function simulateSchedule(
   runs: number,
   random: Random,
   onRun?: (done: number) => boolean,
+  watched?: Watched,
 ): Outcomes {
   const byStart = tasks.toSorted((a, b) => a.start - b.start || a.end - b.end)
   const index = new Map(byStart.map(({ task }, k) => [task.id, k]))
@@ -40,11 +49,16 @@ export function simulateSchedule(
   const decided = new Int32Array(byStart.length)
   const end = new Float64Array(byStart.length)
   const decider = new Int32Array(byStart.length)
+  const begins = byStart.map(({ task }) => watched?.begins.has(task.id) ?? false)
+  const finishes = byStart.map(({ task }) => watched?.ends.has(task.id) ?? false)
+  const watching = begins.includes(true) && finishes.includes(true)
+  const span = new Float64Array(watching ? runs : 0)
   let done = 0
   while (done < runs) {
     let last = -1
+    let [from, to] = [Infinity, 0]
     for (let k = 0; k < byStart.length; k++) {
-      let start = 0
+      let start = byStart[k]!.task.notBefore ?? 0
       decider[k] = -1
       for (const before of waitsFor[k]!)
         if (end[before]! > start) {
@@ -53,9 +67,12 @@ export function simulateSchedule(
         }
       end[k] = start + drawFrom(byStart[k]!.task.minutes, random)
       ends[k]![done] = end[k]!
+      if (begins[k] && start < from) from = start
+      if (finishes[k] && end[k]! > to) to = end[k]!
       if (last < 0 || end[k]! > end[last]!) last = k
     }
     whole[done] = last < 0 ? 0 : end[last]!
+    if (watching) span[done] = Math.max(0, to - from)
     for (let k = last; k >= 0; k = decider[k]!) decided[k]!++
     done++
     if (onRun && !onRun(done)) break
@@ -64,6 +81,7 @@ export function simulateSchedule(
     ends: new Map(byStart.map(({ task }, k) => [task.id, ends[k]!.subarray(0, done).sort()])),
     whole: whole.subarray(0, done).sort(),
     critical: new Map(byStart.map(({ task }, k) => [task.id, decided[k]! / done])),
+    span: span.subarray(0, watching ? done : 0).sort(),
   }
 }
 

@@ -1,0 +1,63 @@
+import { colorOfPosition, isColorOrder } from '../fiber/colors.ts'
+import type { Cable, Circuit, PlantBundle } from '../plant/types.ts'
+import { linksAcross } from './hit.ts'
+import type { OrderOfWork } from './orderOfWork.ts'
+
+/** A fiber of a cable at a place, with what rides it. */
+export interface RollLine {
+  fiber: number
+  tube: number
+  /** Colours of tube and fiber by the cable's order; null where the order is unknown. */
+  colors: string | null
+  linkId: string | null
+  link: string | null
+  circuits: readonly Circuit[]
+}
+
+/** Which circuits ride which fibers of a cable across a place. */
+export function fiberRoll(plant: PlantBundle, cable: Cable, chainage: number): RollLine[] {
+  const links = linksAcross(plant, cable.id, chainage)
+  return Array.from({ length: cable.fiberCount }, (_, k) => {
+    const fiber = k + 1
+    const tube = Math.ceil(fiber / cable.tubeSize)
+    const link = links.get(fiber)
+    return {
+      fiber,
+      tube,
+      colors: colorsOf(cable, tube, ((fiber - 1) % cable.tubeSize) + 1),
+      linkId: link?.id ?? null,
+      link: link?.name ?? null,
+      circuits: link?.circuits ?? [],
+    }
+  })
+}
+
+function colorsOf({ colorOrder }: Cable, tube: number, position: number): string | null {
+  if (!isColorOrder(colorOrder) || tube > 24 || position > 24) return null
+  const word = (at: number) => {
+    const { color, tracer } = colorOfPosition(at, colorOrder)
+    return tracer === null ? color : `${color} with ${tracer} tracer`
+  }
+  return `tube ${word(tube)}, fiber ${word(position)}`
+}
+
+/** What the operations desk will see, minutes from the begin. */
+export interface DeskLine {
+  linkId: string
+  link: string
+  circuits: readonly Circuit[]
+  /** When it is touched first; null when it is down already. */
+  dark: number | null
+  back: { p50: number; p90: number }
+}
+
+/** Links by the time at which they blink. A link that is down already only comes back. */
+export function deskList(order: OrderOfWork, down: boolean): DeskLine[] {
+  return order.restored.map(({ linkId, name, circuits, at }) => ({
+    linkId,
+    link: name,
+    circuits,
+    dark: down ? null : (order.outage?.touchAt ?? null),
+    back: { p50: at.p50, p90: at.p90 },
+  }))
+}
