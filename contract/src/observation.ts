@@ -1,4 +1,5 @@
 import type { Evidence } from '@cold-thread/core/locate'
+import type { StepKind } from '@cold-thread/core/plan'
 import { z } from 'zod'
 import { id, instant } from './common.ts'
 
@@ -102,6 +103,55 @@ export const markEntry = z
   })
 export type MarkEntry = z.infer<typeof markEntry>
 
+/** A line of the packing list that is in the van; withdrawn when it is taken out again. */
+export const packedEntry = z.object({
+  kind: z.literal('packed'),
+  /** Kind and fit, as in the packing list. */
+  line: z.string().min(1).max(200),
+  /** What was taken in its place. */
+  substitute: z.string().max(200).nullable(),
+})
+export type PackedEntry = z.infer<typeof packedEntry>
+
+const stepKind = z.enum([
+  'travel',
+  'set-up',
+  'permit',
+  'locate-services',
+  'dig',
+  'gas-test',
+  'access',
+  'identify',
+  'open',
+  'prepare-end',
+  'open-tube',
+  'clean',
+  'dress',
+  'terminate',
+  'mechanical-splice',
+  'haul',
+  'patch',
+  'splice',
+  'confirm',
+  'close',
+  'pressure-test',
+  'reinstate',
+  'clear-up',
+  'final-test',
+]) satisfies z.ZodType<StepKind>
+
+/** A line of the plan that is done, with what it took. */
+export const stepEntry = z.object({
+  kind: z.literal('step'),
+  step: stepKind,
+  line: z.string().min(1).max(200),
+  name: z.string().max(400),
+  minutes: z.number().positive().max(10_000),
+  /** Planned mean, minutes. */
+  planned: z.number().min(0).max(10_000),
+})
+export type StepEntry = z.infer<typeof stepEntry>
+
 /** An entry that was wrong: it supersedes another and says nothing itself. */
 export const withdrawnEntry = z.object({ kind: z.literal('withdrawn'), reason: z.string().trim().max(500) })
 
@@ -112,6 +162,8 @@ export const logEntry = z.discriminatedUnion('kind', [
   noteEntry,
   evidenceEntry,
   markEntry,
+  packedEntry,
+  stepEntry,
   withdrawnEntry,
 ])
 export type LogEntry = z.infer<typeof logEntry>

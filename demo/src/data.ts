@@ -6,6 +6,7 @@ import { plantBehindRecords, repaired, seedFrom, shootLink, standInSeed, type Da
 import { analyzeTrace, decodeTrace, type TraceAnalysis, type TraceWarning } from '@cold-thread/core/trace'
 import { createHash } from 'node:crypto'
 import { v7 as uuidv7 } from 'uuid'
+import { OTTERMERE_KIT } from './kit.ts'
 import { OTTERMERE } from './plant.ts'
 
 /** The demo's four sign-ins. Printed at start; never part of an installation without demo data. */
@@ -255,6 +256,7 @@ export function demoData(now: Date) {
     accounts,
     plant: OTTERMERE,
     plantSavedBy: 'Records desk',
+    kit: OTTERMERE_KIT,
     callouts: [fresh, repairing, bent, closed],
     traces,
     observations,

@@ -17,6 +17,8 @@ import { createJobPool } from './jobs/pool.ts'
 import { access } from './plugins/access.ts'
 import { errorReplies } from './plugins/errorReplies.ts'
 import { calloutRoutes } from './routes/callouts.ts'
+import { kitRoutes } from './routes/kit.ts'
+import { planRoutes } from './routes/plans.ts'
 import { plantRoutes } from './routes/plant.ts'
 import { proofRoutes } from './routes/proof.ts'
 import { answers, type App } from './routes/schema.ts'
@@ -81,7 +83,9 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
     signInsPerMinute,
   })
   plantRoutes(app)
+  kitRoutes(app)
   calloutRoutes(app)
+  planRoutes(app)
   traceRoutes(app, jobs)
   surveyRoutes(app, jobs)
   proofRoutes(app, jobs)

@@ -7,7 +7,7 @@ import { AppError } from './errors.ts'
  * @throws AppError naming the field
  */
 export function checkEntry(plant: PlantBundle, linkId: string, entry: LogEntry): void {
-  if (entry.kind === 'note' || entry.kind === 'withdrawn' || entry.kind === 'mark') return
+  if (entry.kind !== 'evidence' && entry.kind !== 'splice' && entry.kind !== 'cleaning') return
   const thread = buildThread(plant, linkId)
   if (entry.kind === 'evidence') return checkPlace(thread, entry.evidence)
   if (entry.node !== null && !thread.nodes.some((node) => node.id === entry.node))

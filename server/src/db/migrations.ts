@@ -15,7 +15,8 @@ const INDEXES: [TableName, string[]][] = [
   ['observations', ['calloutId', 'receivedAt']],
 ]
 
-const FIRST_TABLES = TABLE_NAMES.filter((table) => table !== 'survey_traces')
+const LATER_TABLES: readonly TableName[] = ['survey_traces', 'kits', 'plans']
+const FIRST_TABLES = TABLE_NAMES.filter((table) => !LATER_TABLES.includes(table))
 
 const MIGRATIONS: readonly Migration[] = [
   {
@@ -36,6 +37,19 @@ const MIGRATIONS: readonly Migration[] = [
     },
     async down(queries) {
       await queries.dropTable('survey_traces')
+    },
+  },
+  {
+    name: '0003-kit-and-plans',
+    async up(queries) {
+      await queries.createTable('kits', copyColumns('kits') as never)
+      await queries.createTable('plans', copyColumns('plans') as never, {
+        uniqueKeys: { version_of_callout: { fields: ['calloutId', 'version'] } },
+      })
+    },
+    async down(queries) {
+      await queries.dropTable('plans')
+      await queries.dropTable('kits')
     },
   },
 ]

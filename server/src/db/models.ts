@@ -1,4 +1,5 @@
-import type { LogEntry, Role, TraceRole } from '@cold-thread/contract'
+import type { LogEntry, Plan, PlanContent, Role, TraceRole } from '@cold-thread/contract'
+import type { Kit } from '@cold-thread/core/kit'
 import type { Direction, PlantBundle } from '@cold-thread/core/plant'
 import type { Proof } from '@cold-thread/core/prove'
 import type { TraceFacts } from '@cold-thread/core/report'
@@ -107,6 +108,25 @@ export class SignOffRow extends Model<InferAttributes<SignOffRow>, InferCreation
   declare proof: Proof
 }
 
+/** One row for each version of the kit: the newest counts, older ones are kept. */
+export class KitRow extends Model<InferAttributes<KitRow>, InferCreationAttributes<KitRow>> {
+  declare version: number
+  declare kit: Kit
+  declare savedAt: Date
+  declare savedBy: string
+}
+
+/** A version of a callout's plan. Only the approval is added later. */
+export class PlanRow extends Model<InferAttributes<PlanRow>, InferCreationAttributes<PlanRow>> {
+  declare id: string
+  declare calloutId: string
+  declare version: number
+  declare content: PlanContent
+  declare at: Date
+  declare by: string
+  declare approval: Plan['approval']
+}
+
 const name = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false })
 const uuid = { type: DataTypes.CHAR(36), allowNull: false }
 const uuidKey = { ...uuid, primaryKey: true }
@@ -193,6 +213,21 @@ export const TABLES = {
     remark: { type: DataTypes.TEXT, allowNull: false },
     proof: json,
   },
+  kits: {
+    version: { type: DataTypes.INTEGER, primaryKey: true },
+    kit: json,
+    savedAt: instant,
+    savedBy: name(100),
+  },
+  plans: {
+    id: uuidKey,
+    calloutId: { ...uuid, unique: 'version_of_callout' },
+    version: { type: DataTypes.INTEGER, allowNull: false, unique: 'version_of_callout' },
+    content: json,
+    at: instant,
+    by: name(100),
+    approval: { type: DataTypes.JSON, allowNull: true },
+  },
 } as const
 
 const MODELS = {
@@ -205,6 +240,8 @@ const MODELS = {
   withdrawals: WithdrawalRow,
   observations: ObservationRow,
   sign_offs: SignOffRow,
+  kits: KitRow,
+  plans: PlanRow,
 }
 
 export type TableName = keyof typeof TABLES

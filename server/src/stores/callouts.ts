@@ -14,7 +14,9 @@ async function withState(rows: readonly CalloutRow[]): Promise<Callout[]> {
   ])
   const gone = new Set(withdrawn.map((row) => row.traceId))
   const repairing = new Set([
-    ...observations.filter((row) => row.entry.kind !== 'note').map((row) => row.calloutId),
+    ...observations
+      .filter((row) => row.entry.kind === 'splice' || row.entry.kind === 'cleaning')
+      .map((row) => row.calloutId),
     ...traces.filter((row) => !gone.has(row.id)).map((row) => row.calloutId),
   ])
   return rows.map((row) => {

@@ -4,16 +4,21 @@ import type {
   CalloutEdit,
   Credentials,
   FirstAccount,
+  KitRecord,
   NewAccount,
+  NewApproval,
   NewCallout,
   NewObservation,
+  NewPlan,
   NewSignOff,
   Observation,
+  Plan,
   PlantRecord,
   SessionState,
   ShotStages,
   SignOff,
   SimulatedShot,
+  StepTime,
   CableSurveyRecord,
   SurveyReading,
   SurveyUpload,
@@ -21,6 +26,7 @@ import type {
   TraceUpload,
   VerdictRecord,
 } from '@cold-thread/contract'
+import type { Kit } from '@cold-thread/core/kit'
 import type { PlantBundle } from '@cold-thread/core/plant'
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react'
 
@@ -31,12 +37,12 @@ type OfCallout<T> = T & { calloutId: string; id: string }
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['Session', 'Accounts', 'Plant', 'Callouts', 'Traces', 'Log', 'Verdict', 'Survey'],
+  tagTypes: ['Session', 'Accounts', 'Plant', 'Callouts', 'Traces', 'Log', 'Verdict', 'Survey', 'Kit', 'Plans'],
   endpoints: (build) => ({
     session: build.query<SessionState, void>({ query: () => 'session', providesTags: ['Session'] }),
     signIn: build.mutation<SessionState, Credentials>({
       query: (body) => ({ url: 'session', method: 'POST', body }),
-      invalidatesTags: ['Session', 'Accounts', 'Plant', 'Callouts', 'Traces', 'Log', 'Verdict'],
+      invalidatesTags: ['Session', 'Accounts', 'Plant', 'Callouts', 'Traces', 'Log', 'Verdict', 'Kit', 'Plans'],
     }),
     signOut: build.mutation<SessionState, void>({
       query: () => ({ url: 'session', method: 'DELETE' }),
@@ -56,6 +62,25 @@ export const api = createApi({
       query: (body) => ({ url: 'plant', method: 'PUT', body }),
       invalidatesTags: ['Plant'],
     }),
+    kit: build.query<KitRecord, void>({ query: () => 'kit', providesTags: ['Kit'] }),
+    saveKit: build.mutation<KitRecord, { kit: Kit; version: number }>({
+      query: (body) => ({ url: 'kit', method: 'PUT', body }),
+      invalidatesTags: ['Kit'],
+    }),
+    plans: build.query<Plan[], string>({ query: (id) => `callouts/${id}/plans`, providesTags: ['Plans'] }),
+    addPlan: build.mutation<Plan, OfCallout<{ plan: NewPlan }>>({
+      query: ({ calloutId, id, plan }) => ({ url: `callouts/${calloutId}/plans/${id}`, method: 'PUT', body: plan }),
+      invalidatesTags: ['Plans'],
+    }),
+    approvePlan: build.mutation<Plan, OfCallout<{ approval: NewApproval }>>({
+      query: ({ calloutId, id, approval }) => ({
+        url: `callouts/${calloutId}/plans/${id}/approval`,
+        method: 'PUT',
+        body: approval,
+      }),
+      invalidatesTags: ['Plans'],
+    }),
+    stepTimes: build.query<StepTime[], void>({ query: () => 'step-times', providesTags: ['Log'] }),
     callouts: build.query<Callout[], void>({ query: () => 'callouts', providesTags: ['Callouts'] }),
     callout: build.query<Callout, string>({ query: (id) => `callouts/${id}`, providesTags: ['Callouts'] }),
     addCallout: build.mutation<Callout, WithId<NewCallout>>({
@@ -146,6 +171,12 @@ export const {
   useAddAccountMutation,
   usePlantQuery,
   useSavePlantMutation,
+  useKitQuery,
+  useSaveKitMutation,
+  usePlansQuery,
+  useAddPlanMutation,
+  useApprovePlanMutation,
+  useStepTimesQuery,
   useCalloutsQuery,
   useCalloutQuery,
   useAddCalloutMutation,

@@ -8,6 +8,7 @@ import { useSessionQuery } from '../api/api.ts'
 import { AccountsPage } from '../features/accounts/AccountsPage.tsx'
 import { CalloutPage } from '../features/callout/CalloutPage.tsx'
 import { BoardPage } from '../features/callouts/BoardPage.tsx'
+import { KitPage } from '../features/kit/KitPage.tsx'
 import { PlantPage } from '../features/plant/PlantPage.tsx'
 import { SetUpPage } from '../features/signIn/SetUpPage.tsx'
 import { SignInPage } from '../features/signIn/SignInPage.tsx'
@@ -51,6 +52,7 @@ function Pages() {
         <Route path="/callouts/:id/survey" element={<SurveyPage account={session.account} />} />
         <Route path="/callouts/:id/:stage?" element={<CalloutPage account={session.account} />} />
         <Route path="/plant" element={<PlantPage account={session.account} />} />
+        <Route path="/kit" element={<KitPage account={session.account} />} />
         <Route path="/accounts" element={<AccountsPage account={session.account} />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>

@@ -9,7 +9,7 @@ import { useEffect, useState } from 'react'
 import { MONO } from './theme.ts'
 
 const KEYS: [string, string][] = [
-  ['1 2 3 4', 'go from stage to stage of a callout'],
+  ['1 2 3 4 5', 'go from stage to stage of a callout'],
   ['[ ]', 'on the thread: event before, event after'],
   ['+ −', 'on the thread: closer, further'],
   ['← →', 'on the thread: along it'],
@@ -18,6 +18,7 @@ const KEYS: [string, string][] = [
   ['m', 'on the thread: place a marker at the cursor'],
   ['r', 'on the thread: ruler by ground, sheath or fiber'],
   ['↑ ↓', 'in a cable survey: from fiber to fiber'],
+  ['space, ↑ ↓, space', 'on the handle of a line of the plan: take it, move it, put it down'],
   ['?', 'this list'],
 ]
 

@@ -17,6 +17,7 @@ import { useAppDispatch, useAppSelector } from './store.ts'
 const PAGES = [
   ['/', 'Callouts'],
   ['/plant', 'Plant'],
+  ['/kit', 'Kit'],
 ] as const
 
 export function Shell({ account, children }: { account: Account; children: ReactNode }) {

@@ -6,6 +6,7 @@ import {
   type LocateResult,
   type Shot,
 } from '@cold-thread/core/locate'
+import { measuredLosses } from '@cold-thread/core/prove'
 import type { PlantBundle, Thread } from '@cold-thread/core/plant'
 import { analyzeTrace, decodeTrace } from '@cold-thread/core/trace'
 import { groundOf } from './polyline.ts'
@@ -38,6 +39,7 @@ export function locateView(request: LocateRequest): LocateView {
       suspicion: suspicionOf(posterior),
     })),
     ghosts: result.ghosts,
+    measured: measuredLosses(plant, linkId, baseline),
     warnings: result.warnings,
     milliseconds: performance.now() - begun,
   }

@@ -94,6 +94,8 @@ export interface LocateView {
   differences: DifferenceCurve[]
   faults: FaultView[]
   ghosts: GhostFound[]
+  /** End-to-end loss of the link in its baselines by wavelength in nm, dB with standard uncertainty. */
+  measured: Record<string, { loss: number; sigma: number }>
   warnings: LocateWarning[]
   milliseconds: number
 }

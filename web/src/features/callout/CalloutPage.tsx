@@ -12,14 +12,16 @@ import { Problem } from '../../ui/Problem.tsx'
 import { CloseStage } from '../close/CloseStage.tsx'
 import { JoinStage } from '../join/JoinStage.tsx'
 import { LocateStage } from '../locate/LocateStage.tsx'
+import { PlanStage } from '../plan/PlanStage.tsx'
 import { ProveStage } from '../prove/ProveStage.tsx'
 import { stageFor } from '../callouts/nextStep.ts'
 import { CalloutClock } from './CalloutClock.tsx'
 import type { StageProps } from './stageProps.ts'
 
-const TITLES: Record<Stage, string> = { locate: 'Locate', join: 'Join', prove: 'Prove', close: 'Close' }
+const TITLES: Record<Stage, string> = { locate: 'Locate', plan: 'Plan', join: 'Join', prove: 'Prove', close: 'Close' }
 const VIEWS: Record<Stage, (props: StageProps) => React.ReactNode> = {
   locate: LocateStage,
+  plan: PlanStage,
   join: JoinStage,
   prove: ProveStage,
   close: CloseStage,

@@ -1,0 +1,102 @@
+import { deskList, fiberRoll, proposeSwaps, type HitFiber, type OrderOfWork } from '@cold-thread/core/plan'
+import type { Cable, PlantBundle } from '@cold-thread/core/plant'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Table from '@mui/material/Table'
+import TableBody from '@mui/material/TableBody'
+import TableCell from '@mui/material/TableCell'
+import TableHead from '@mui/material/TableHead'
+import TableRow from '@mui/material/TableRow'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import { Section } from '../../ui/Section.tsx'
+import { fromBegin } from './planWords.ts'
+
+/** Which circuits ride which fibers, where they could move, and what the desk will see. */
+export function FiberRoll({
+  plant,
+  cable,
+  chainage,
+  hit,
+  order,
+  down,
+}: {
+  plant: PlantBundle
+  cable: Cable
+  chainage: number
+  hit: HitFiber[]
+  order: OrderOfWork
+  down: boolean
+}) {
+  const roll = fiberRoll(plant, cable, chainage).filter(({ link }) => link !== null)
+  const swaps = new Map(proposeSwaps({ plant, cable, hit }).map(({ from, to }) => [from, to]))
+  const hurt = new Set(hit.map(({ fiber }) => fiber))
+  const desk = deskList(order, down)
+  return (
+    <Section title="Circuits and fibers" action={<CopyForDesk desk={desk} />}>
+      <Box sx={{ overflowX: 'auto' }}>
+        <Table size="small" aria-label="Circuits and fibers">
+          <TableHead>
+            <TableRow>
+              <TableCell align="right">Fiber</TableCell>
+              <TableCell>Colours</TableCell>
+              <TableCell>Link</TableCell>
+              <TableCell>Circuits, by priority</TableCell>
+              <TableCell>State</TableCell>
+              <TableCell align="right">Back</TableCell>
+              <TableCell>Spare</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {roll.map(({ fiber, colors, link, linkId, circuits }) => {
+              const back = desk.find((line) => line.linkId === linkId)
+              return (
+                <TableRow key={fiber}>
+                  <TableCell align="right">{fiber}</TableCell>
+                  <TableCell>{colors ?? 'colour order not known'}</TableCell>
+                  <TableCell>{link}</TableCell>
+                  <TableCell>{circuits.map(({ name, priority }) => `${priority}: ${name}`).join(', ')}</TableCell>
+                  <TableCell>{hurt.has(fiber) ? 'hit' : 'not hit'}</TableCell>
+                  <TableCell align="right">
+                    {back ? `${fromBegin(back.back.p50)}, 90\u00a0% ${fromBegin(back.back.p90)}` : ''}
+                  </TableCell>
+                  <TableCell>
+                    {hurt.has(fiber) ? (swaps.has(fiber) ? `fiber ${swaps.get(fiber)}` : 'none in this cable') : ''}
+                  </TableCell>
+                </TableRow>
+              )
+            })}
+          </TableBody>
+        </Table>
+      </Box>
+      <Typography sx={{ fontSize: 14, color: 'text.secondary', mt: 1 }}>
+        {cable.fiberCount - roll.length} of {cable.fiberCount} fibers of cable {cable.id} carry no link in the record.
+        Times count from leaving. Shoot a spare before traffic is put on it.
+      </Typography>
+    </Section>
+  )
+}
+
+function CopyForDesk({ desk }: { desk: ReturnType<typeof deskList> }) {
+  const [copied, setCopied] = useState(false)
+  const text = desk
+    .map(
+      ({ link, circuits, dark, back }) =>
+        `${link} (${circuits.map(({ name }) => name).join(', ')}): ${dark === null ? 'down now' : `touched ${fromBegin(dark)} after leaving`}, back by ${fromBegin(back.p50)}, 90 % by ${fromBegin(back.p90)}`,
+    )
+    .join('\n')
+  return (
+    <Button
+      variant="outlined"
+      sx={{ minHeight: 44 }}
+      onClick={() =>
+        void navigator.clipboard.writeText(text).then(
+          () => setCopied(true),
+          () => setCopied(false),
+        )
+      }
+    >
+      {copied ? 'Copied' : 'Copy the list for the desk'}
+    </Button>
+  )
+}

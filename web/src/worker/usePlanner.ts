@@ -1,0 +1,78 @@
+import { proxy, wrap, type Remote } from 'comlink'
+import { useCallback, useEffect, useRef, useState } from 'react'
+import type { Planner, PlanOutcome } from './plan.worker.ts'
+
+/** A computation in a worker of its own, so that it can be cancelled while it is busy. */
+export type Computed<T> =
+  | { status: 'working'; part: number; last: T | null }
+  | { status: 'ready'; value: T; last: T }
+  | { status: 'failed'; problem: string; last: T | null }
+  | { status: 'cancelled'; last: T | null }
+
+function startPlanner(): { worker: Worker; planner: Remote<Planner> } {
+  const worker = new Worker(new URL('./plan.worker.ts', import.meta.url), { type: 'module' })
+  return { worker, planner: wrap<Planner>(worker) }
+}
+
+/**
+ * Computes whenever the key changes; an older computation still running is ended. The last value stays at hand.
+ * @param key stands for everything that `run` uses; null computes nothing
+ */
+export function usePlanner<T>(
+  key: string | null,
+  run: (planner: Remote<Planner>, onProgress: (part: number) => void) => Promise<PlanOutcome<T>>,
+): Computed<T> & { cancel(): void } {
+  const [outcome, setOutcome] = useState<{ key: string | null; state: Computed<T> }>({
+    key: null,
+    state: { status: 'working', part: 0, last: null },
+  })
+  const running = useRef<Worker | null>(null)
+  const latest = useRef(run)
+  const last = useRef<T | null>(null)
+  useEffect(() => {
+    latest.current = run
+  })
+  const cancel = useCallback(() => {
+    running.current?.terminate()
+    running.current = null
+    setOutcome((before) => ({ key: before.key, state: { status: 'cancelled', last: last.current } }))
+  }, [])
+
+  useEffect(() => {
+    if (key === null) return
+    const { worker, planner } = startPlanner()
+    running.current = worker
+    let current = true
+    const settle = (state: Computed<T>) => {
+      if (current) setOutcome({ key, state })
+    }
+    settle({ status: 'working', part: 0, last: last.current })
+    latest
+      .current(
+        planner,
+        proxy((part: number) => settle({ status: 'working', part, last: last.current })),
+      )
+      .then(
+        (result) => {
+          if ('problem' in result) return settle({ status: 'failed', problem: result.problem, last: last.current })
+          last.current = result.value
+          settle({ status: 'ready', value: result.value, last: result.value })
+        },
+        (error: unknown) =>
+          settle({
+            status: 'failed',
+            problem: error instanceof Error ? error.message : String(error),
+            last: last.current,
+          }),
+      )
+      .finally(() => worker.terminate())
+    return () => {
+      current = false
+      worker.terminate()
+    }
+  }, [key])
+
+  const state: Computed<T> =
+    outcome.key === key ? outcome.state : { status: 'working', part: 0, last: outcome.state.last }
+  return { ...state, cancel }
+}
