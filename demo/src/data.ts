@@ -51,8 +51,10 @@ interface DemoCallout {
 const CORD = 500
 const WAVELENGTHS = [1310, 1550] as const
 const HOUR = 3_600_000
+/** Links whose baselines nobody ever took. */
+const WITHOUT_BASELINE = ['pump-telemetry', 'towpath-radio']
 
-/** Faults of the callouts, and two more that plans are tried on. */
+/** Faults of the callouts, and more that plans are tried on. */
 export const DEMO_DAMAGES = {
   break: { at: { chainage: 12_731 }, breaks: true, reflectance: -42 },
   splice: { at: { node: 'lock-9' }, breaks: false, loss: 0.9 },
@@ -95,8 +97,9 @@ export function shootBothWays(linkId: string, role: TraceRole, damage: Damage | 
 }
 
 /**
- * The Ottermere Navigation in its first form: one route, four cables, six nodes, three links with baselines both ways,
- * and four callouts: one fresh, one repaired and waiting for proof, one with a bend in the cable, one closed.
+ * The Ottermere Navigation in its first form: one route, four cables, seven nodes, six links, four of them with baselines
+ * both ways, a kit, and five callouts: one fresh, one cut to be planned, one repaired and waiting for proof, one with a
+ * bend in the cable, one closed.
  */
 export function demoData(now: Date) {
   const ago = (hours: number) => new Date(now.getTime() - hours * HOUR)
@@ -137,7 +140,8 @@ export function demoData(now: Date) {
     traces.push(...added)
     return added
   }
-  for (const link of OTTERMERE.links) add(link.id, null, 'baseline', null, ago(24 * 400), 'Records desk')
+  for (const link of OTTERMERE.links.filter(({ id }) => !WITHOUT_BASELINE.includes(id)))
+    add(link.id, null, 'baseline', null, ago(24 * 400), 'Records desk')
 
   const callout = (
     linkId: string,
@@ -189,6 +193,15 @@ export function demoData(now: Date) {
     DEMO_DAMAGES.bend,
     false,
   )
+  const cut = callout(
+    'visitor-wan',
+    'Links beyond Reed Island are down',
+    'Four links lost light at once; a mooring post was being driven beside the towpath.',
+    ago(2.4),
+    DEMO_DAMAGES.cut,
+    true,
+  )
+  add('visitor-wan', cut.id, 'present', DEMO_DAMAGES.cut, ago(2), 'Night technician')
   add('level-control', bent.id, 'present', DEMO_DAMAGES.bend, ago(28), 'Night technician')
   add('visitor-wan', repairing.id, 'present', DEMO_DAMAGES.splice, ago(8), 'Night technician')
   add('gauge-telemetry', closed.id, 'present', DEMO_DAMAGES.connector, ago(58), 'Night technician')
@@ -257,7 +270,7 @@ export function demoData(now: Date) {
     plant: OTTERMERE,
     plantSavedBy: 'Records desk',
     kit: OTTERMERE_KIT,
-    callouts: [fresh, repairing, bent, closed],
+    callouts: [fresh, cut, repairing, bent, closed],
     traces,
     observations,
     signOffs: [signOff],

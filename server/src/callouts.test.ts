@@ -434,6 +434,9 @@ describe('backup', () => {
   it('the tables can be taken back and made again', async () => {
     const tables = async () => JSON.stringify(await server.sequelize.getQueryInterface().showAllTables())
     await migrateDown(server.sequelize)
+    expect(await tables()).not.toContain('plans')
+    expect(await tables()).toContain('survey_traces')
+    await migrateDown(server.sequelize)
     expect(await tables()).not.toContain('survey_traces')
     expect(await tables()).toContain('callouts')
     await migrateDown(server.sequelize)

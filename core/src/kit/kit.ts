@@ -118,20 +118,28 @@ function isZone(zone: string): boolean {
   }
 }
 
-/** Things of a kind that fit, those that are worn out or out of calibration left out. */
-export function itemsOf(kit: Kit, kind: string, fit: string | null = null, today: string | null = null): KitItem[] {
+/** What a thing must do: fit a connector or fiber type, hold so many fibers, be fit for use on a day (ISO date). */
+export interface Demand {
+  fit?: string | null
+  fibers?: number | null
+  today?: string | null
+}
+
+/** Things of a kind that do, those that are worn out or out of calibration left out. */
+export function itemsOf(kit: Kit, kind: string, { fit = null, fibers = null, today = null }: Demand = {}): KitItem[] {
   return kit.items.filter(
     (item) =>
       item.kind === kind &&
       item.count > 0 &&
       (fit === null || item.fits.length === 0 || item.fits.includes(fit)) &&
+      (fibers === null || item.fibers === null || item.fibers >= fibers) &&
       whyUnfit(item, today) === null,
   )
 }
 
-/** How many (or how many metres) there are that fit. */
-export function countOf(kit: Kit, kind: string, fit: string | null = null, today: string | null = null): number {
-  return itemsOf(kit, kind, fit, today).reduce((sum, { count }) => sum + count, 0)
+/** How many (or how many metres) there are that do. */
+export function countOf(kit: Kit, kind: string, demand: Demand = {}): number {
+  return itemsOf(kit, kind, demand).reduce((sum, { count }) => sum + count, 0)
 }
 
 /** Why a thing must not be used, null when it may. */

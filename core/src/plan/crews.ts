@@ -1,4 +1,4 @@
-import { countOf, crewsOf, itemsOf, KIT_KINDS, type Kit } from '../kit/index.ts'
+import { crewsOf, itemsOf, KIT_KINDS, type Kit } from '../kit/index.ts'
 import { PlanError } from './network.ts'
 import type { Unit } from './schedule.ts'
 
@@ -48,7 +48,7 @@ export function unitsOf(kit: Kit, { crews, splicers, ribbon }: Scenario, today: 
   }
   for (const kind of new Set(kit.items.map((item) => item.kind)))
     if (SCHEDULED.has(kind) && kind !== 'splicer' && kind !== 'ribbon splicer')
-      itemsOf(kit, kind, null, today).forEach((item) => {
+      itemsOf(kit, kind, { today }).forEach((item) => {
         for (let k = 0; k < Math.min(item.count, MOST_OF_A_TOOL); k++)
           units.push(unit(`${item.id}/${k + 1}`, [kind], (k % crews) + 1))
       })
@@ -57,9 +57,4 @@ export function unitsOf(kit: Kit, { crews, splicers, ribbon }: Scenario, today: 
 
 function unit(id: string, can: readonly string[], crew: number): Unit {
   return { id, can: [...can, ...can.map((what) => `${crew}:${what}`)] }
-}
-
-/** Splicers of the kit for fibers or ribbons. */
-export function splicersIn(kit: Kit, ribbon: boolean): number {
-  return countOf(kit, ribbon ? 'ribbon splicer' : 'splicer')
 }

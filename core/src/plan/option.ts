@@ -8,6 +8,8 @@ export interface Part {
   kind: string
   /** What must fit, such as a connector with its polish. */
   fit: string | null
+  /** Fibers that it must hold, where that matters. */
+  fibers: number | null
   count: number
   unit: 'piece' | 'm'
   /** For what, in words. */

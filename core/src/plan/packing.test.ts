@@ -91,7 +91,7 @@ describe('the packing list', () => {
     })
     const pigtail = {
       ...options[0]!,
-      parts: [{ kind: 'pigtail', fit: null, count: 1, unit: 'piece' as const, use: 'x' }],
+      parts: [{ kind: 'pigtail', fit: null, fibers: null, count: 1, unit: 'piece' as const, use: 'x' }],
     }
     const packed = packingList([pigtail], { kit, cable, link, scenario: FIRST_SCENARIO, today: null }).lines
     expect(line(packed, 'pigtail').substitute).toMatch(/splice-on connector/)

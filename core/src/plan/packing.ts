@@ -41,6 +41,7 @@ const MARGIN: Partial<Record<string, number>> = {
 interface Wanted {
   kind: string
   fit: string | null
+  fibers?: number | null
   count: number
   why: string
 }
@@ -72,10 +73,16 @@ export function packingList(
 }
 
 function partsOf({ parts, name }: RepairOption): Wanted[] {
-  return parts.map(({ kind, fit, count }) => {
+  return parts.map(({ kind, fit, fibers, count }) => {
     const more = MARGIN[kind]
     const extra = more === undefined ? 0 : Math.max(1, Math.ceil(more * count))
-    return { kind, fit, count: count + extra, why: extra > 0 ? `${count} and ${extra} to spare: ${name}` : name }
+    return {
+      kind,
+      fit,
+      fibers,
+      count: count + extra,
+      why: extra > 0 ? `${count} and ${extra} to spare: ${name}` : name,
+    }
   })
 }
 
@@ -141,21 +148,23 @@ function together(wanted: readonly Wanted[]): Wanted[] {
   return [...byId.values()]
 }
 
-function held({ kind, fit, count, why }: Wanted, kit: Kit, today: string | null): PackingLine {
+function held({ kind, fit, fibers, count, why }: Wanted, kit: Kit, today: string | null): PackingLine {
   const known = KIT_KINDS.find((candidate) => candidate.kind === kind)
-  const there = itemsOf(kit, kind, fit, today)
-  const missing = Math.max(0, count - countOf(kit, kind, fit, today))
+  const demand = { fit, fibers: fibers ?? null, today }
+  const there = itemsOf(kit, kind, demand)
+  const missing = Math.max(0, count - countOf(kit, kind, demand))
+  const unit = known?.unit ?? 'piece'
   return {
     id: fit === null ? kind : `${kind} ${fit}`,
     kind,
     name: fit === null ? kindName(kind) : `${kindName(kind)} ${fit}`,
     group: known?.group ?? 'tool',
     count,
-    unit: known?.unit ?? 'piece',
+    unit,
     why,
-    places: there.map((item) => `${item.place}: ${item.count} × ${item.name}`),
+    places: there.map((item) => `${item.place}: ${item.count} ${unit === 'm' ? 'm of' : '×'} ${item.name}`),
     missing,
-    substitute: missing > 0 ? substituteFor(kit, kind, fit, missing, today) : null,
+    substitute: missing > 0 ? substituteFor(kit, kind, missing, demand) : null,
     unfit: kit.items.flatMap((item) => {
       const reason = item.kind === kind && item.count > 0 ? whyUnfit(item, today) : null
       return reason === null ? [] : [`${item.name}, ${item.place}: ${reason}`]

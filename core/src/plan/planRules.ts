@@ -192,6 +192,7 @@ export const PLAN_RULES: PlanRules = {
       splice: { macrobend: 0.9, crush: 0.4, pull: 0.2, water: 0.1 },
       connector: { macrobend: 0.8, crush: 0.3 },
       coil: { macrobend: 0.85, crush: 0.2 },
+      run: { macrobend: 0.6, crush: 0.15 },
     },
     're-splice': {
       splice: { 'bad-splice': 0.95, break: 0.9, crush: 0.6, pull: 0.5, macrobend: 0.85, water: 0.4, aging: 0.6 },

@@ -59,7 +59,7 @@ describe('without a kit', () => {
   it('repairs are still drawn up, what is missing is named, and a warning says whose minutes these are', () => {
     const proposal = propose(breakAt('b', 2000), { kit: EMPTY_KIT })
     expect(proposal.lasting!.kind).toBe('one-closure')
-    expect(proposal.lasting!.lacks.map(({ what }) => what)).toContain('closure')
+    expect(proposal.lasting!.lacks.map(({ what }) => what)).toContain('closure for 12 fibers')
     expect(proposal.warnings[0]).toMatch(/Nobody is in the kit/)
   })
 

@@ -1,15 +1,16 @@
-import { EMPTY_KIT, countOf, kindName, type Kit } from '../kit/index.ts'
+import { countOf, crewsOf, EMPTY_KIT, kindName, type Kit } from '../kit/index.ts'
 import type { PlantBundle } from '../plant/types.ts'
 import { FIRST_SCENARIO, unitsOf, type Scenario } from './crews.ts'
 import { hitFibers, type HitFiber } from './hit.ts'
 import { PlanError } from './network.ts'
-import type { DraftOption, Lack, OptionMinutes, RepairOption } from './option.ts'
+import type { DraftOption, Lack, OptionMinutes, Part, RepairOption } from './option.ts'
 import { chanceByPlace, type PlacedFault } from './placed.ts'
 import { PLAN_RULES, REPAIR_KINDS, type PlanRules, type SiteFacts, type Weights } from './planRules.ts'
 import type { MeasuredLosses } from './projectLoss.ts'
 import type { RepairCase } from './repairs.ts'
 import { clean, redress, resplice, reterminate } from './repairsAtJoints.ts'
 import { oneClosure, section, temporary } from './repairsOfCable.ts'
+import type { ScheduledStep } from './orderOfWork.ts'
 import { placeInOrder, type Schedule } from './schedule.ts'
 import { moveToSpares } from './spareFibers.ts'
 import { substituteFor } from './substitutes.ts'
@@ -83,7 +84,8 @@ export function proposeRepairs(input: ProposeInput): RepairProposal {
   const ranked = score(weighed, input.weights ?? rules.weights)
   const possible = ranked.filter((option) => option.possible)
   const lasting = possible.find(({ permanence }) => permanence === 'permanent') ?? null
-  const first = worthBefore(possible, lasting, rules)
+  // On a link that still carries traffic nothing comes back sooner by a temporary repair.
+  const first = fault.breaks || lasting === null ? worthBefore(possible, lasting, rules) : null
   return { cable: cable.id, hit, options: ranked, lasting: explain(lasting, possible), first, warnings }
 }
 
@@ -120,7 +122,9 @@ function weigh(option: DraftOption, repair: RepairCase, today: string | null): R
   let minutes: OptionMinutes = { firstCircuit: null, allCircuits: null, all: 0, people: 0 }
   if (whyNot.length === 0)
     try {
-      minutes = minutesOf(placeInOrder(option.steps, unitsFor(option, repair, today)), option)
+      const [crew] = crewsOf(repair.kit)
+      const schedule = placeInOrder(option.steps, unitsFor(option, repair, today))
+      minutes = minutesOf(schedule, option, crew?.people.length ?? 1)
     } catch (error) {
       if (!(error instanceof PlanError)) throw error
       whyNot.push(error.message)
@@ -157,7 +161,7 @@ export function unitsFor(
   return needs.flatMap((need) => [1, 2, 3, 4].map((k) => ({ id: `${need}/${k}`, can: [need] })))
 }
 
-function minutesOf(schedule: Schedule, option: DraftOption): OptionMinutes {
+function minutesOf(schedule: Schedule, option: DraftOption, crewSize: number): OptionMinutes {
   const ends = new Map(schedule.tasks.map(({ task, end }) => [task.id, end]))
   const back = option.steps.filter(({ restores }) => restores).map(({ id }) => ends.get(id)!)
   return {
@@ -165,25 +169,29 @@ function minutesOf(schedule: Schedule, option: DraftOption): OptionMinutes {
     firstCircuit: back[0] ?? null,
     allCircuits: back.length > 0 ? Math.max(...back) : null,
     all: schedule.end,
-    people: schedule.tasks.reduce(
+    // All of a crew travel, whoever works then.
+    people: (schedule.tasks as ScheduledStep[]).reduce(
       (sum, { task, units }) =>
-        sum + momentsOf(task.minutes).mean * units.filter((unit) => unit.startsWith('person/')).length,
+        sum +
+        momentsOf(task.minutes).mean *
+          (task.kind === 'travel' ? crewSize : units.filter((unit) => unit.startsWith('person/')).length),
       0,
     ),
   }
 }
 
 function lacksOf(option: DraftOption, kit: Kit, today: string | null): Lack[] {
-  const wanted = new Map<string, { kind: string; fit: string | null; count: number; unit: Lack['unit'] }>()
-  for (const { kind, fit, count, unit } of option.parts) {
-    const key = `${kind} ${fit}`
-    wanted.set(key, { kind, fit, unit, count: count + (wanted.get(key)?.count ?? 0) })
+  const wanted = new Map<string, Part>()
+  for (const part of option.parts) {
+    const key = `${part.kind} ${part.fit}`
+    wanted.set(key, { ...part, count: part.count + (wanted.get(key)?.count ?? 0) })
   }
-  return [...wanted.values()].flatMap(({ kind, fit, count, unit }) => {
-    const there = countOf(kit, kind, fit, today)
+  return [...wanted.values()].flatMap(({ kind, fit, fibers, count, unit }) => {
+    const demand = { fit, fibers, today }
+    const there = countOf(kit, kind, demand)
     if (there >= count) return []
-    const what = `${kindName(kind)}${fit === null ? '' : ` ${fit}`}`
-    return [{ what, needed: count, there, unit, substitute: substituteFor(kit, kind, fit, count - there, today) }]
+    const what = [kindName(kind), fit, fibers === null ? null : `for ${fibers} fibers`].filter(Boolean).join(' ')
+    return [{ what, needed: count, there, unit, substitute: substituteFor(kit, kind, count - there, demand) }]
   })
 }
 
@@ -275,8 +283,14 @@ function worthBefore(
   const reason =
     gain === null
       ? 'nothing permanent can be done with what is at hand'
-      : `the first circuit is back ${gain} min sooner`
+      : `the first circuit is back ${inHours(gain)} sooner`
   return { ...sooner, reasons: [reason, ...sooner.reasons] }
+}
+
+/** "45 min", "3 h 44 min" */
+function inHours(minutes: number): string {
+  const hours = Math.floor(minutes / 60)
+  return hours > 0 ? `${hours} h ${minutes % 60} min` : `${minutes} min`
 }
 
 /** Says why the chosen one is chosen. */

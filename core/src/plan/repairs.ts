@@ -24,9 +24,16 @@ export interface RepairCase {
   measured: MeasuredLosses
 }
 
-export const part = (kind: string, count: number, use: string, fit: string | null = null): Part => ({
+export const part = (
+  kind: string,
+  count: number,
+  use: string,
+  fit: string | null = null,
+  fibers: number | null = null,
+): Part => ({
   kind,
   fit,
+  fibers,
   count,
   unit: kind === 'cable' || kind === 'surface cable' ? 'm' : 'piece',
   use,

@@ -15,7 +15,8 @@ import {
   type RepairCase,
 } from './repairs.ts'
 import { spliceAll } from './spliceAll.ts'
-import { arrive, groundAtNode, leave, StepList, type Ground, type Site } from './steps.ts'
+import { siteOfFault } from './siteOfFault.ts'
+import { arrive, groundAt, groundAtNode, leave, StepList, type Ground, type Site } from './steps.ts'
 
 /** Fiber in the tray below which a splice can't be made again, m (judgement: two tries on each side). */
 const TRAY_FIBER = 0.3
@@ -67,29 +68,40 @@ export function clean(repair: RepairCase): DraftOption {
   })
 }
 
-/** Lay the fibers of a closure, coil or panel back to their radius. */
+/** Lay the fibers of a closure, coil or panel back to their radius; in a run, free the cable from its bend. */
 export function redress(repair: RepairCase): DraftOption {
-  const { splice, coil, connector } = repair.places
+  const { splice, coil, connector, run } = repair.places
   const best = [splice, coil, connector].filter(({ node }) => node).sort((a, b) => b.probability - a.probability)[0]
   const common = { id: 're-dress', kind: 're-dress', name: 'Re-dress the bend', permanence: 'permanent' } as const
-  if (!best?.node) return none(common, 'no closure, coil or panel stands where the fault may be')
   const list = new StepList(repair.rules)
-  const site = siteOf(best.node)
-  const ground = groundAtNode(repair.plant, best.node.id, repair.site)
+  const inRun = !best?.node || run.probability > best.probability
+  const node = inRun ? null : best.node!
+  const site = node ? siteOf(node) : siteOfFault(repair).site
+  const ground = node ? groundAtNode(repair.plant, node.id, repair.site) : groundAt(repair.cable, repair.fault.chainage)
   const there = arrive(list, site, ground, repair.site)
-  const opened = ground === 'indoor' ? there : [list.add('open', site, there)]
-  const dressed = list.add('dress', site, opened)
+  const reached = node === null || ground === 'indoor' ? there : [list.add('open', site, there)]
+  const dressed = list.add(
+    'dress',
+    site,
+    reached,
+    node ? {} : { name: 'free the cable from its bend, look at its sheath' },
+  )
   const confirmed = confirmEach(list, site, linksOf(repair.hit), () => [dressed])
-  proveFromBothEnds(list, repair, leave(list, site, ground, [dressed, ...confirmed], true))
+  proveFromBothEnds(list, repair, leave(list, site, ground, [dressed, ...confirmed], node !== null))
   return draft({
     ...common,
-    name: `Re-dress the fibers at ${best.node.name}`,
+    name: node
+      ? `Re-dress the fibers at ${node.name}`
+      : `Free the cable from its bend at ${site.name.replace('the fault at ', '')}`,
     whyNot: [],
     steps: list.steps,
-    parts: ground === 'indoor' ? [] : [part('sealing kit', 1, 'closing again')],
+    parts: node === null || ground === 'indoor' ? [] : [part('sealing kit', 1, 'closing again')],
     projected: project(repair, repair.hit, NO_CHANGE),
     hazards: [INVISIBLE, ...hazardsOf(ground)],
-    reasons: ['no joint is added'],
+    reasons: [
+      'no joint is added',
+      ...(node ? [] : ['watch the loss while the cable is freed; a kinked sheath needs more than that']),
+    ],
   })
 }
 

@@ -12,35 +12,13 @@ import {
   type RepairCase,
 } from './repairs.ts'
 import { ARC, GLASS, hazardsOf, INVISIBLE, none } from './repairsAtJoints.ts'
+import { siteOfFault } from './siteOfFault.ts'
 import { slackFor, type SlackSum } from './slack.ts'
 import { spliceAll, type LaidSplices } from './spliceAll.ts'
 import { inCircuitOrder, type HitFiber } from './hit.ts'
 import { arrive, groundAt, groundAtNode, leave, StepList, type Ground, type Site } from './steps.ts'
 
 const length = (metres: number) => `${metres.toFixed(1).replace(/\.0$/, '')} m`
-
-/** Where the cable is joined: at the node where the fault is likeliest, else in the run. */
-function siteOfFault(repair: RepairCase): { site: Site; ground: Ground; closureThere: boolean } {
-  const { coil, splice, run } = repair.places
-  const at = coil.probability > splice.probability ? coil : splice
-  if (at.node && at.probability > run.probability) {
-    const record = repair.plant.nodes.find(({ id }) => id === at.node!.id)!
-    return {
-      site: { id: record.id, name: record.name, crew: null },
-      ground: groundAtNode(repair.plant, record.id, repair.site),
-      closureThere: record.kind === 'closure',
-    }
-  }
-  return {
-    site: {
-      id: 'fault',
-      name: `the fault at ${Math.round(repair.fault.chainage).toLocaleString('en-GB')} m`,
-      crew: null,
-    },
-    ground: groundAt(repair.cable, repair.fault.chainage),
-    closureThere: false,
-  }
-}
 
 /** Cable identified, both ends prepared. @returns ids after which tubes can be opened */
 function prepareEnds(list: StepList, site: Site, there: readonly string[], ends = 2): string[] {
@@ -81,7 +59,7 @@ function closureParts(repair: RepairCase, closures: number, fibers: number, spli
   const trays = Math.ceil(fibers / repair.cable.tubeSize)
   return [
     ...(closures > 0
-      ? [part('closure', closures, `${fibers} splices each`)]
+      ? [part('closure', closures, `${fibers} splices each`, null, fibers)]
       : [part('sealing kit', 1, 'closing again')]),
     part('tray', trays * Math.max(1, closures), 'one a tube'),
     ...spliceParts(splices, ribbon),
@@ -180,7 +158,13 @@ export function section(repair: RepairCase): DraftOption {
     whyNot: [],
     steps: list.steps,
     parts: [
-      part('cable', Math.ceil(laid), `new section, ${repair.cable.fiberCount} fibers`, repair.cable.fiberType),
+      part(
+        'cable',
+        Math.ceil(laid),
+        `new section, ${repair.cable.fiberCount} fibers`,
+        repair.cable.fiberType,
+        repair.cable.fiberCount,
+      ),
       ...closureParts(repair, 2, repair.hit.length, splices),
     ],
     projected: project(repair, repair.hit, addedSplices(2, repair.rules)),
@@ -201,7 +185,7 @@ export function temporary(repair: RepairCase): DraftOption {
   const common = {
     id: 'temporary',
     kind: 'temporary',
-    name: 'Temporary: surface-laid cable over the break',
+    name: 'Surface-laid cable over the break',
     permanence: 'temporary',
   } as const
   const lit = repair.hit.filter(({ link }) => link)
@@ -235,7 +219,7 @@ export function temporary(repair: RepairCase): DraftOption {
     fibers.flatMap((fiber) => joined.get(fiber) ?? []),
   )
   list.add('clear-up', site, confirmed, { name: 'fence and mark the temporary cable' })
-  const metres = countOf(repair.kit, 'surface cable', repair.cable.fiberType)
+  const metres = countOf(repair.kit, 'surface cable', { fit: repair.cable.fiberType })
   return draft({
     ...common,
     whyNot: [],

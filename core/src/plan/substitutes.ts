@@ -1,4 +1,4 @@
-import { countOf, kindName, type Kit } from '../kit/index.ts'
+import { countOf, kindName, type Demand, type Kit } from '../kit/index.ts'
 
 /** What does instead of another where it works, with what it costs. Common practice, no published source. */
 const SUBSTITUTES: Record<string, readonly { kind: string; but: string }[]> = {
@@ -14,13 +14,7 @@ const SUBSTITUTES: Record<string, readonly { kind: string; but: string }[]> = {
 }
 
 /** Something in the kit that would do, in words; null where nothing does. */
-export function substituteFor(
-  kit: Kit,
-  kind: string,
-  fit: string | null,
-  count: number,
-  today: string | null = null,
-): string | null {
-  const found = (SUBSTITUTES[kind] ?? []).find((other) => countOf(kit, other.kind, fit, today) >= count)
+export function substituteFor(kit: Kit, kind: string, count: number, demand: Demand): string | null {
+  const found = (SUBSTITUTES[kind] ?? []).find((other) => countOf(kit, other.kind, demand) >= count)
   return found ? `${kindName(found.kind)} (${found.but})` : null
 }

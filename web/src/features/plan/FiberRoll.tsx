@@ -34,47 +34,54 @@ export function FiberRoll({
   const desk = deskList(order, down)
   return (
     <Section title="Circuits and fibers" action={<CopyForDesk desk={desk} />}>
-      <Box sx={{ overflowX: 'auto' }}>
-        <Table size="small" aria-label="Circuits and fibers">
-          <TableHead>
-            <TableRow>
-              <TableCell align="right">Fiber</TableCell>
-              <TableCell>Colours</TableCell>
-              <TableCell>Link</TableCell>
-              <TableCell>Circuits, by priority</TableCell>
-              <TableCell>State</TableCell>
-              <TableCell align="right">Back</TableCell>
-              <TableCell>Spare</TableCell>
-            </TableRow>
-          </TableHead>
-          <TableBody>
-            {roll.map(({ fiber, colors, link, linkId, circuits }) => {
-              const back = desk.find((line) => line.linkId === linkId)
-              return (
-                <TableRow key={fiber}>
-                  <TableCell align="right">{fiber}</TableCell>
-                  <TableCell>{colors ?? 'colour order not known'}</TableCell>
-                  <TableCell>{link}</TableCell>
-                  <TableCell>{circuits.map(({ name, priority }) => `${priority}: ${name}`).join(', ')}</TableCell>
-                  <TableCell>{hurt.has(fiber) ? 'hit' : 'not hit'}</TableCell>
-                  <TableCell align="right">
-                    {back ? `${fromBegin(back.back.p50)}, 90\u00a0% ${fromBegin(back.back.p90)}` : ''}
-                  </TableCell>
-                  <TableCell>
-                    {hurt.has(fiber) ? (swaps.has(fiber) ? `fiber ${swaps.get(fiber)}` : 'none in this cable') : ''}
-                  </TableCell>
-                </TableRow>
-              )
-            })}
-          </TableBody>
-        </Table>
-      </Box>
+      <Table size="small" aria-label="Circuits and fibers" sx={{ '& td, & th': { px: { xs: 0.5, sm: 1.5 } } }}>
+        <TableHead>
+          <TableRow>
+            <TableCell>Fiber</TableCell>
+            <TableCell>Circuits, by priority</TableCell>
+            <TableCell>State</TableCell>
+            <TableCell align="right">Back</TableCell>
+            <TableCell>Spare</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {roll.map(({ fiber, colors, link, linkId, circuits }) => {
+            const back = desk.find((line) => line.linkId === linkId)
+            return (
+              <TableRow key={fiber}>
+                <TableCell>
+                  <strong>{fiber}</strong>
+                  <Small>{colors ?? 'colour order not known'}</Small>
+                </TableCell>
+                <TableCell>
+                  {circuits.map(({ name, priority }) => `${priority}: ${name}`).join(', ')}
+                  <Small>{link}</Small>
+                </TableCell>
+                <TableCell>{hurt.has(fiber) ? 'hit' : 'not hit'}</TableCell>
+                <TableCell align="right">
+                  {back && (
+                    <>
+                      {fromBegin(back.back.p50)}
+                      <Small>90&nbsp;% {fromBegin(back.back.p90)}</Small>
+                    </>
+                  )}
+                </TableCell>
+                <TableCell>{hurt.has(fiber) ? (swaps.get(fiber) ?? 'none') : ''}</TableCell>
+              </TableRow>
+            )
+          })}
+        </TableBody>
+      </Table>
       <Typography sx={{ fontSize: 14, color: 'text.secondary', mt: 1 }}>
         {cable.fiberCount - roll.length} of {cable.fiberCount} fibers of cable {cable.id} carry no link in the record.
         Times count from leaving. Shoot a spare before traffic is put on it.
       </Typography>
     </Section>
   )
+}
+
+function Small({ children }: { children: React.ReactNode }) {
+  return <Box sx={{ fontSize: 14, color: 'text.secondary' }}>{children}</Box>
 }
 
 function CopyForDesk({ desk }: { desk: ReturnType<typeof deskList> }) {

@@ -1,5 +1,6 @@
 import type { RepairOption } from '@cold-thread/core/plan'
 import Box from '@mui/material/Box'
+import FormControlLabel from '@mui/material/FormControlLabel'
 import Radio from '@mui/material/Radio'
 import Table from '@mui/material/Table'
 import TableBody from '@mui/material/TableBody'
@@ -7,6 +8,9 @@ import TableCell from '@mui/material/TableCell'
 import TableHead from '@mui/material/TableHead'
 import TableRow from '@mui/material/TableRow'
 import Typography from '@mui/material/Typography'
+import useMediaQuery from '@mui/material/useMediaQuery'
+import type { Theme } from '@mui/material/styles'
+import { MONO } from '../../app/theme.ts'
 import { Figure } from '../../ui/Figure.tsx'
 import { minutesInWords, tightest } from './planWords.ts'
 
@@ -22,9 +26,16 @@ export function OptionsTable({
 }) {
   const possible = options.filter((option) => option.possible)
   const others = options.filter((option) => !option.possible)
+  const narrow = useMediaQuery((theme: Theme) => theme.breakpoints.down('md'))
   return (
     <>
-      <Box sx={{ overflowX: 'auto' }}>
+      {narrow ? (
+        <Box role="radiogroup" aria-label="Repairs compared">
+          {possible.map((option) => (
+            <OptionCard key={option.id} option={option} chosen={option.id === chosen} onChoose={onChoose} />
+          ))}
+        </Box>
+      ) : (
         <Table size="small" aria-label="Repairs compared">
           <TableHead>
             <TableRow>
@@ -45,7 +56,7 @@ export function OptionsTable({
             ))}
           </TableBody>
         </Table>
-      </Box>
+      )}
       {others.length > 0 && (
         <Box component="details" sx={{ mt: 1 }} open={possible.length === 0}>
           <Box component="summary" sx={{ cursor: 'pointer', minHeight: 44, display: 'list-item', pt: 1.25 }}>
@@ -61,6 +72,40 @@ export function OptionsTable({
         </Box>
       )}
     </>
+  )
+}
+
+/** A repair on a narrow screen: what is compared in words, the whole of it to be touched. */
+function OptionCard({
+  option: { id, name, chance, minutes, permanence, projected, lacks },
+  chosen,
+  onChoose,
+}: {
+  option: RepairOption
+  chosen: boolean
+  onChoose(id: string): void
+}) {
+  const least = tightest(projected)
+  const back = minutes.firstCircuit === null ? null : minutesInWords(minutes.firstCircuit)
+  return (
+    <FormControlLabel
+      control={<Radio checked={chosen} onChange={() => onChoose(id)} />}
+      sx={{ display: 'flex', alignItems: 'flex-start', borderBottom: 1, borderColor: 'divider', mr: 0, py: 0.5 }}
+      label={
+        <Box sx={{ pt: 1 }}>
+          <Typography sx={{ fontWeight: chosen ? 650 : 400 }}>
+            {name}
+            {permanence !== 'permanent' && `, ${PERMANENCE[permanence]}`}
+          </Typography>
+          <Typography sx={{ fontSize: 14 }}>
+            {back ? `first circuit ${back}, ` : 'brings no circuit back, '}finished {minutesInWords(minutes.all)}, cures
+            it {Math.round(100 * chance)}&nbsp;%
+            {least && `, least margin ${least.margin.toFixed(1)}\u00a0dB`}
+            {lacks.length > 0 && `; not at hand: ${lacks.map(({ what }) => what).join(', ')}`}
+          </Typography>
+        </Box>
+      }
+    />
   )
 }
 
@@ -112,7 +157,7 @@ function OptionRow({
         <Figure value={minutes.people / 60} digits={1} unit="h" why="minutes of all people, mean of each step" />
       </TableCell>
       <TableCell align="right">
-        <Figure value={least?.margin ?? null} sigma={least?.after.sigma ?? null} digits={1} unit="dB" />
+        <Figure value={least?.margin ?? null} sigma={least?.after.sigma ?? null} unit="dB" />
       </TableCell>
       <TableCell sx={{ minWidth: 160 }}>
         {lacks.length === 0
@@ -139,7 +184,7 @@ export const WISHES: Record<string, string> = {
 
 function Minutes({ value }: { value: number | null }) {
   return (
-    <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
+    <TableCell align="right" sx={{ whiteSpace: 'nowrap', fontFamily: MONO }}>
       {value === null ? 'none' : minutesInWords(value)}
     </TableCell>
   )

@@ -132,11 +132,14 @@ function Planning(props: PlanningProps) {
       )}
       {computed.status === 'failed' && <Alert severity="error">{computed.problem}</Alert>}
       {!proposal && computed.status === 'working' && <LinearProgress aria-label="Drawing up repairs" />}
-      {proposal && <Proposed {...props} input={input} proposal={proposal} draft={draft} change={change} />}
-      <Section title="Site and crew">
-        <SiteForm draft={draft} onChange={change} kit={kit} cable={cable} surveyed={surveyed} />
-        {proposal && <Rates proposal={proposal} draft={draft} change={change} />}
-      </Section>
+      {proposal && (
+        <Proposed {...props} input={input} proposal={proposal} draft={draft} change={change}>
+          <Section title="Site and crew">
+            <SiteForm draft={draft} onChange={change} kit={kit} cable={cable} surveyed={surveyed} />
+            <Rates proposal={proposal} draft={draft} change={change} />
+          </Section>
+        </Proposed>
+      )}
     </>
   )
 }
@@ -146,8 +149,11 @@ function Proposed({
   proposal,
   draft,
   change,
+  children,
   ...props
 }: PlanningProps & {
+  /** What the plan rests on, shown under the repairs compared. */
+  children: React.ReactNode
   input: PlanInput
   proposal: ProposalView
   draft: PlanDraft
@@ -212,6 +218,7 @@ function Proposed({
           onChoose={(id) => change({ optionId: id, edits: [] })}
         />
       </Section>
+      {children}
       {main && worked && (
         <>
           <Section title="Loss after the repair">
@@ -224,10 +231,10 @@ function Proposed({
                 {withFirst && (
                   <>
                     <Button variant={shown === 'first' ? 'contained' : 'outlined'} onClick={() => setShown('first')}>
-                      First: {before.name}
+                      First: {lower(before.name)}
                     </Button>
                     <Button variant={shown === 'then' ? 'contained' : 'outlined'} onClick={() => setShown('then')}>
-                      Then: {main.name}
+                      Then: {lower(main.name)}
                     </Button>
                   </>
                 )}
@@ -323,12 +330,12 @@ function Card({
   return (
     <Section title={proposed ? 'Proposed repair' : 'Chosen repair'} action={action}>
       <Typography sx={{ fontSize: { xs: '1.35rem', sm: '1.6rem' }, fontWeight: 650, lineHeight: 1.2 }}>
-        {withFirst ? `First: ${before!.name}. Then: ${main.name}` : main.name}
+        {withFirst ? `First: ${lower(before!.name)}. Then: ${lower(main.name)}` : main.name}
       </Typography>
       {before && (
         <FormControlLabel
           control={<Switch checked={withFirst} onChange={(event) => onWithFirst(event.target.checked)} />}
-          label={`${before.name} first: ${before.reasons[0]}`}
+          label={`${before.name} first: ${before.reasons[0]}; permanent at the next chance`}
         />
       )}
       {order && (
@@ -375,6 +382,8 @@ function Card({
     </Section>
   )
 }
+
+const lower = (name: string) => name.charAt(0).toLowerCase() + name.slice(1)
 
 function Key({ label, value, more }: { label: string; value: string; more: string }) {
   return (

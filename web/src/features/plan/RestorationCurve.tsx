@@ -7,8 +7,8 @@ import { MONO } from '../../app/theme.ts'
 import { useWidth } from '../../thread/useWidth.ts'
 import { fromBegin } from './planWords.ts'
 
-const HEIGHT = 220
-const MARGIN = { top: 14, right: 16, bottom: 34, left: 44 }
+const HEIGHT = 236
+const MARGIN = { top: 26, right: 16, bottom: 38, left: 44 }
 
 /** Whole and half hours, no more than so many. */
 function hours(end: number, most: number): number[] {
@@ -85,10 +85,10 @@ export function RestorationCurve({ order }: { order: OrderOfWork }) {
         <path d={path('early')} fill="none" stroke={inks.baseline} strokeDasharray="4 3" />
         <path d={path('late')} fill="none" stroke={inks.baseline} strokeDasharray="4 3" />
         <path d={path('median')} fill="none" stroke={inks.present} strokeWidth={2.5} />
-        <text x={MARGIN.left} y={HEIGHT - 2} fontSize={13} fill={inks.label}>
+        <text x={MARGIN.left} y={HEIGHT - 5} fontSize={13} fill={inks.label}>
           hours from the begin
         </text>
-        <text x={MARGIN.left - 36} y={11} fontSize={13} fill={inks.label}>
+        <text x={0} y={12} fontSize={13} fill={inks.label}>
           links back
         </text>
       </svg>

@@ -8,21 +8,28 @@ import {
 import { CSS } from '@dnd-kit/utilities'
 import type { Kit } from '@cold-thread/core/kit'
 import type { OrderLine, OrderOfWork, PlanEdit } from '@cold-thread/core/plan'
+import CheckIcon from '@mui/icons-material/Check'
 import DragIndicatorIcon from '@mui/icons-material/DragIndicator'
 import PushPinIcon from '@mui/icons-material/PushPin'
 import PushPinOutlinedIcon from '@mui/icons-material/PushPinOutlined'
 import Box from '@mui/material/Box'
 import IconButton from '@mui/material/IconButton'
+import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
 import { useTheme } from '@mui/material/styles'
 import { scaleLinear } from 'd3'
 import { useRef } from 'react'
 import { useWidth } from '../../thread/useWidth.ts'
 import { MONO } from '../../app/theme.ts'
+import { Judgement } from '../../ui/Judgement.tsx'
 import { editOfMove } from './draft.ts'
 import { fromBegin, unitsInWords } from './planWords.ts'
 
 const BAR = 18
+/** Width of "12:00 to 12:30". */
+const TEXT = 120
+/** Below this the times stand beside the name. */
+const NARROW = 340
 
 export interface DoneLine {
   minutes: number
@@ -51,10 +58,11 @@ export function ScheduleChart({
   const ids = order.lines.map(({ id }) => id)
   const rows = (
     <Box component="ol" aria-label="Order of work" sx={{ listStyle: 'none', p: 0, m: 0 }}>
-      {order.lines.map((line) => (
+      {order.lines.map((line, k) => (
         <Row
           key={line.id}
           line={line}
+          arrives={order.lines[k - 1]?.site !== line.site}
           kit={kit}
           until={order.finish.p90}
           onEdit={onEdit}
@@ -83,6 +91,7 @@ export function ScheduleChart({
 
 function Row({
   line,
+  arrives,
   kit,
   until,
   onEdit,
@@ -90,6 +99,8 @@ function Row({
   onDone,
 }: {
   line: OrderLine
+  /** It is the first at its place. */
+  arrives: boolean
   kit: Kit
   until: number
   onEdit: ((edit: PlanEdit) => void) | null
@@ -107,7 +118,7 @@ function Row({
       style={{ transform: CSS.Translate.toString(transform), transition }}
       sx={{
         display: 'grid',
-        gridTemplateColumns: { xs: '44px 1fr', md: '44px minmax(260px, 38%) 1fr 44px' },
+        gridTemplateColumns: { xs: '44px 1fr 88px', md: '44px minmax(260px, 38%) 1fr 88px' },
         alignItems: 'center',
         columnGap: 1,
         borderBottom: 1,
@@ -133,40 +144,29 @@ function Row({
       <Box sx={{ py: 0.5 }}>
         <Typography sx={{ fontWeight: line.onChain ? 650 : 400, lineHeight: 1.3 }}>{line.name}</Typography>
         <Typography sx={{ fontSize: 13.5, color: 'text.secondary' }}>
-          {[line.site, unitsInWords(line, kit)].filter(Boolean).join(' · ')}
+          <Box component="span" sx={{ display: { md: 'none' }, fontFamily: MONO, color: 'text.primary' }}>
+            {times(line)}{' '}
+          </Box>
+          {[arrives ? `at ${line.site}` : null, unitsInWords(line, kit)].filter(Boolean).join(': ')}
         </Typography>
-        {done ? (
+        {done && (
           <Typography sx={{ fontSize: 13.5 }}>
-            done in {done.minutes} min (planned {Math.round(line.end.planned - line.start)}), {done.by}
+            <Judgement tone="good" word="done" /> in {done.minutes} min, planned{' '}
+            {Math.round(line.end.planned - line.start)}; {done.by}
           </Typography>
-        ) : (
-          onDone && (
-            <Box
-              component="button"
-              type="button"
-              onClick={() => onDone(line)}
-              sx={{
-                minHeight: 44,
-                border: 0,
-                p: 0,
-                background: 'none',
-                color: 'primary.main',
-                font: 'inherit',
-                fontSize: 14,
-                textDecoration: 'underline',
-                cursor: 'pointer',
-              }}
-              className="not-on-paper"
-            >
-              Done: enter its minutes
-            </Box>
-          )
         )}
       </Box>
-      <Box sx={{ gridColumn: { xs: '2', md: 'auto' }, pb: { xs: 0.5, md: 0 }, minWidth: 0 }}>
+      <Box sx={{ gridColumn: { xs: '2 / 4', md: 'auto' }, order: { xs: 1, md: 0 }, minWidth: 0 }}>
         <Bar line={line} until={until} />
       </Box>
-      <Box sx={{ display: { xs: 'none', md: 'block' } }}>
+      <Box sx={{ display: 'flex', justifyContent: 'flex-end' }} className="not-on-paper">
+        {onDone && !done && (
+          <Tooltip title="Done: enter its minutes">
+            <IconButton aria-label={`Done: ${line.name}`} onClick={() => onDone(line)}>
+              <CheckIcon />
+            </IconButton>
+          </Tooltip>
+        )}
         {onEdit && (
           <IconButton
             aria-label={line.pinned ? `Unpin: ${line.name}` : `Pin where it is: ${line.name}`}
@@ -186,11 +186,11 @@ function Bar({ line, until }: { line: OrderLine; until: number }) {
   const width = useWidth(box)
   const x = scaleLinear([0, Math.max(1, until)], [0, Math.max(0, width - 4)])
   const [from, to] = [x(line.start), x(line.end.planned)]
-  const times = `${fromBegin(line.start)} to ${fromBegin(line.end.planned)}`
-  const inside = to + 96 > width
+  const reach = Math.max(to, x(line.end.p90))
+  const inside = reach + TEXT > width
   return (
     <Box ref={box}>
-      <svg width={width} height={BAR + 8} role="img" aria-label={`${times}, 90 % by ${fromBegin(line.end.p90)}`}>
+      <svg width={width} height={BAR + 8} role="img" aria-label={`${times(line)}, 90 % by ${fromBegin(line.end.p90)}`}>
         <line x1={to} x2={x(line.end.p90)} y1={BAR / 2 + 4} y2={BAR / 2 + 4} stroke={inks.baseline} strokeWidth={3} />
         <rect
           x={from}
@@ -200,17 +200,23 @@ function Bar({ line, until }: { line: OrderLine; until: number }) {
           rx={3}
           fill={line.onChain ? inks.present : inks.baseline}
         />
-        <text
-          x={inside ? Math.max(0, from - 6) : Math.max(to, x(line.end.p90)) + 6}
-          y={BAR / 2 + 9}
-          textAnchor={inside ? 'end' : 'start'}
-          fontSize={13}
-          fontFamily={MONO}
-          fill={inks.label}
-        >
-          {times}
-        </text>
+        {width > NARROW && (
+          <text
+            x={inside ? from - 6 : reach + 6}
+            y={BAR / 2 + 9}
+            textAnchor={inside ? 'end' : 'start'}
+            fontSize={13}
+            fontFamily={MONO}
+            fill={inks.label}
+          >
+            {times(line)}
+          </text>
+        )}
       </svg>
     </Box>
   )
+}
+
+function times({ start, end }: OrderLine): string {
+  return `${fromBegin(start)} to ${fromBegin(end.planned)}`
 }

@@ -17,7 +17,7 @@ import Radio from '@mui/material/Radio'
 import RadioGroup from '@mui/material/RadioGroup'
 import Typography from '@mui/material/Typography'
 import { DateTime } from 'luxon'
-import { useMemo } from 'react'
+import { useMemo, useState } from 'react'
 import { Link as RouterLink } from 'react-router'
 import { Judgement, type Tone } from '../../ui/Judgement.tsx'
 import { Section } from '../../ui/Section.tsx'
@@ -53,6 +53,7 @@ export function WindowPicker({
   calendar: { id: string; title: string; place: string; text: string }
 }) {
   const need = needOf(order)
+  const [asked, setAsked] = useState(carriesTraffic || chosen !== null)
   const names = crewNames(kit, crews).join()
   const judged = useMemo(() => {
     if (!need) return []
@@ -86,7 +87,11 @@ export function WindowPicker({
         {order.outage &&
           `Fibers are touched ${minutesInWords(order.outage.touchAt)} after leaving, first by “${order.outage.firstTouch}”; from then all are back within ${minutesInWords(order.outage.p50)}, 90 % within ${minutesInWords(order.outage.p90)}.`}
       </Typography>
-      {kit.hours.windows.length === 0 ? (
+      {!asked ? (
+        <Button variant="outlined" onClick={() => setAsked(true)}>
+          Plan it into a window all the same
+        </Button>
+      ) : kit.hours.windows.length === 0 ? (
         <Typography>
           No maintenance window is entered. <RouterLink to="/kit">Enter windows and shifts</RouterLink>.
         </Typography>
