@@ -99,11 +99,17 @@ test('a degraded link is worked in a window: too short is warned of, the calenda
   await page.getByRole('radio', { name: 'Move circuits to spare fibers' }).click()
   await scheduled(page)
   const when = page.getByRole('region', { name: 'When' })
-  await when.getByRole('radio', { name: /Midday pause.*too short/ }).first().click()
+  await when
+    .getByRole('radio', { name: /Midday pause.*too short/ })
+    .first()
+    .click()
   await expect(when.getByText(/the 90 % finish passes the window.s end by/)).toBeVisible()
   await expect(when.getByText(/there is no moment in it/)).toBeVisible()
 
-  await when.getByRole('radio', { name: /Weeknights.*fits/ }).first().click()
+  await when
+    .getByRole('radio', { name: /Weeknights.*fits/ })
+    .first()
+    .click()
   await expect(when.getByText(/last point of no return/)).toBeVisible()
   const downloading = page.waitForEvent('download')
   await when.getByRole('button', { name: 'Calendar file' }).click()

@@ -36,16 +36,16 @@ function joinHere(
   fibers: readonly HitFiber[],
   ready: readonly string[],
 ): LaidSplices {
-  const opened = new Map(
-    inCircuitOrder(fibers, repair.cable.tubeSize).map(({ tube }) => [
-      tube,
-      list.add('open-tube', site, ready, {
-        name: `open tube ${tube} at both sides, clean its fibers`,
-        mark: String(tube),
-      }),
-    ]),
-  )
-  return spliceAll(list, repair, site, fibers, (tube) => [opened.get(tube)!])
+  const opened = new Map<number, string>()
+  const open = (tube: number) => {
+    const known = opened.get(tube)
+    if (known !== undefined) return [known]
+    const name = `open tube ${tube} at both sides, clean its fibers`
+    const id = list.add('open-tube', site, ready, { name, mark: String(tube) })
+    opened.set(tube, id)
+    return [id]
+  }
+  return spliceAll(list, repair, site, fibers, open)
 }
 
 const needsFor = ({ site }: RepairCase) => ({ toBench: site.toBench, preparation: site.preparation, lost: site.lost })

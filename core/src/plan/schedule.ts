@@ -1,3 +1,5 @@
+import { assign } from './assign.ts'
+import { inDispatchOrder } from './dispatch.ts'
 import type { Random } from '../sim/random.ts'
 import { criticalPath, inOrder, PlanError, type Task } from './network.ts'
 import { momentsOf } from './threePoint.ts'
@@ -75,31 +77,6 @@ export function placeInOrder(tasks: readonly Task[], units: readonly Unit[]): Sc
   return { tasks: [...done.values()], end }
 }
 
-interface Choice {
-  k: number
-  units: readonly Unit[]
-}
-
-/** A different free unit for each need, by augmenting paths; null when there are not enough. */
-function assign(choices: readonly Choice[], isFree: (unit: Unit) => boolean): string[] | null {
-  const takenBy = new Map<string, Choice>()
-  const place = (choice: Choice, tried: Set<string>): boolean => {
-    for (const unit of choice.units) {
-      if (tried.has(unit.id) || !isFree(unit)) continue
-      tried.add(unit.id)
-      const holder = takenBy.get(unit.id)
-      if (holder && !place(holder, tried)) continue
-      takenBy.set(unit.id, choice)
-      return true
-    }
-    return false
-  }
-  for (const choice of choices) if (!place(choice, new Set())) return null
-  const out = new Array<string>(choices.length)
-  for (const [id, choice] of takenBy) out[choice.k] = id
-  return out
-}
-
 /** When a unit is free: gaps in order, the last one without end. */
 class FreeTime {
   readonly #from: number[] = [0]
@@ -143,8 +120,9 @@ class FreeTime {
 }
 
 /**
- * A good schedule: first by the latest starts of the critical path, then bettered by moving one task at a time to another
- * place in the order, as long as the tries last. The same seed gives the same schedule.
+ * A good schedule: first as it goes when nobody waits, the order given deciding who goes first; then by the latest starts of the critical path where that is better, then
+ * bettered by moving one task at a time to another place in the order, as long as the tries last. The same seed gives the
+ * same schedule.
  * @param tries how many changed orders are looked at
  * @param objective what is made small; the end of the whole unless given
  * @throws PlanError as {@link placeInOrder}
@@ -156,12 +134,16 @@ export function findSchedule(
   tries: number,
   objective: Objective = WHOLE,
 ): Schedule {
-  const { times } = criticalPath(tasks)
-  let order = [...tasks].sort((a, b) => times.get(a.id)!.latest - times.get(b.id)!.latest)
+  let order = inDispatchOrder(tasks, units)
   let best = placeInOrder(order, units)
+  if (tries <= 0) return best
   let worth = objective(best)
+  const { times } = criticalPath(tasks)
+  const latestFirst = tasks.toSorted((a, b) => times.get(a.id)!.latest - times.get(b.id)!.latest)
+  const other = placeInOrder(latestFirst, units)
+  if (objective(other) < worth) [order, best, worth] = [latestFirst, other, objective(other)]
   const least = lowerBound(tasks, units)
-  for (let k = 0; k < tries && order.length > 1; k++) {
+  for (let k = 1; k < tries && order.length > 1; k++) {
     if (objective === WHOLE && best.end <= least + 1e-9) break
     const changed = [...order]
     const [moved] = changed.splice(Math.floor(random.uniform() * changed.length), 1)
@@ -175,11 +157,37 @@ export function findSchedule(
   return best
 }
 
-/** No schedule ends before this, minutes: the longest chain, and the load of each kind over those that can carry it. */
+/**
+ * No schedule ends before this, minutes: the longest chain; and for each group of units, of the tasks that only they can
+ * do, the earliest begin, their load shared evenly, and the shortest rest behind them. Of every such group those tasks
+ * count that begin latest, as many as make the bound largest.
+ * Source: bounds by critical path and by resource load with heads and tails, as in R. Kolisch and A. Sprecher's survey of
+ * resource-constrained scheduling (from memory).
+ */
 export function lowerBound(tasks: readonly Task[], units: readonly Unit[]): number {
-  const load = new Map<string, number>()
-  for (const task of tasks)
-    for (const need of task.needs) load.set(need, (load.get(need) ?? 0) + momentsOf(task.minutes).mean)
-  const loads = [...load].map(([need, minutes]) => minutes / units.filter((unit) => unit.can.includes(need)).length)
-  return Math.max(criticalPath(tasks).minutes, ...loads)
+  const { minutes, times } = criticalPath(tasks)
+  const able = new Map<string, Set<string>>()
+  for (const need of new Set(tasks.flatMap((task) => task.needs)))
+    able.set(need, new Set(units.flatMap((unit) => (unit.can.includes(need) ? [unit.id] : []))))
+  let bound = minutes
+  for (const group of able.values()) {
+    const within = new Set([...able].flatMap(([need, some]) => ([...some].every((id) => group.has(id)) ? [need] : [])))
+    const loads = tasks
+      .map((task) => {
+        const mean = momentsOf(task.minutes).mean
+        const { earliest, latest } = times.get(task.id)!
+        const load = mean * task.needs.filter((need) => within.has(need)).length
+        return { head: earliest, load, tail: minutes - latest - mean }
+      })
+      .filter(({ load }) => load > 0)
+      .sort((a, b) => b.head - a.head)
+    let sum = 0
+    let tail = Infinity
+    for (const one of loads) {
+      sum += one.load
+      tail = Math.min(tail, one.tail)
+      bound = Math.max(bound, one.head + sum / group.size + tail)
+    }
+  }
+  return bound
 }

@@ -37,15 +37,18 @@ export function spliceAll(
     ...units.filter((some) => some.some((fiber) => lit.has(fiber))),
     ...units.filter((some) => !some.some((fiber) => lit.has(fiber))),
   ]
-  const splices = ordered.map((some) => ({
-    id: `splice@${site.id}@${some[0]}`,
-    name: ribbon ? `ribbon of fibers ${Math.min(...some)} to ${Math.max(...some)}` : `fiber ${some[0]}`,
-    ribbon,
-    after: afterTube(Math.ceil(some[0]! / repair.cable.tubeSize)),
-    fibers: some,
-  }))
-  const byId = new Map(splices.map((splice) => [splice.id, splice.fibers]))
-  list.take(spliceTasks(splices, repair.rules.splicing), 'splice', site, (id) => byId.get(id.split('/')[0]!) ?? [])
+  const splices = ordered.map((some) => {
+    const splice = {
+      id: `splice@${site.id}@${some[0]}`,
+      name: ribbon ? `ribbon of fibers ${Math.min(...some)} to ${Math.max(...some)}` : `fiber ${some[0]}`,
+      ribbon,
+      // A tube is opened when its first splice comes.
+      after: afterTube(Math.ceil(some[0]! / repair.cable.tubeSize)),
+      fibers: some,
+    }
+    list.take(spliceTasks([splice], repair.rules.splicing), 'splice', site, () => some)
+    return splice
+  })
   return {
     count: splices.length,
     stored: splices.map(storedId),

@@ -23,24 +23,37 @@ export function momentsOf({ best, likely, worst }: ThreePoint): { mean: number; 
 
 /**
  * A value drawn from the estimate: a beta distribution over [best, worst] with the mean of {@link momentsOf}
- * (α = 1 + 4(m − a)/(b − a), β = 1 + 4(b − m)/(b − a)), as the ratio of two gamma variates.
+ * (α = 1 + 4(m − a)/(b − a), β = 6 − α), by its quantiles.
  */
 export function drawFrom({ best, likely, worst }: ThreePoint, random: Random): number {
   const width = worst - best
   if (!(width > 0)) return likely
-  const x = gamma(1 + (4 * (likely - best)) / width, random)
-  const y = gamma(1 + (4 * (worst - likely)) / width, random)
-  return best + (width * x) / (x + y)
+  const quantiles = quantilesOf(1 + (4 * (likely - best)) / width)
+  const at = random.uniform() * (quantiles.length - 1)
+  const k = Math.floor(at)
+  return best + width * (quantiles[k]! + (at - k) * (quantiles[k + 1]! - quantiles[k]!))
 }
 
-/** Gamma variate of unit scale, shape ≥ 1. Source: G. Marsaglia, W. W. Tsang, ACM TOMS 26(3), 2000. */
-function gamma(shape: number, random: Random): number {
-  const d = shape - 1 / 3
-  const c = 1 / Math.sqrt(9 * d)
-  for (;;) {
-    const z = random.normal()
-    const v = (1 + c * z) ** 3
-    if (v <= 0) continue
-    if (Math.log(1 - random.uniform()) < 0.5 * z * z + d - d * v + d * Math.log(v)) return d * v
+const CELLS = 4096
+const QUANTILES = 1024
+const tables = new Map<number, Float64Array>()
+
+/** Quantiles of the beta distribution with α and 6 − α at even steps of probability, from 0 to 1. */
+function quantilesOf(alpha: number): Float64Array {
+  const known = tables.get(alpha)
+  if (known) return known
+  const density = (x: number) => x ** (alpha - 1) * (1 - x) ** (5 - alpha)
+  const sums = new Float64Array(CELLS + 1)
+  for (let k = 0; k < CELLS; k++) sums[k + 1] = sums[k]! + density((k + 0.5) / CELLS)
+  const total = sums[CELLS]!
+  const out = new Float64Array(QUANTILES + 1)
+  let cell = 0
+  for (let q = 0; q <= QUANTILES; q++) {
+    const wanted = (q / QUANTILES) * total
+    while (cell < CELLS - 1 && sums[cell + 1]! < wanted) cell++
+    const inside = sums[cell + 1]! - sums[cell]!
+    out[q] = Math.min(1, (cell + (inside > 0 ? (wanted - sums[cell]!) / inside : 0)) / CELLS)
   }
+  tables.set(alpha, out)
+  return out
 }
