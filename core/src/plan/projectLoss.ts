@@ -24,8 +24,9 @@ export interface ProjectedLoss {
   wavelength: number
   /** `measured` where baselines from both ends or one are at hand, else estimated from the records. */
   before: Loss & { from: 'measured' | 'estimated' }
-  /** null: no light passes. */
+  /** null where no light passes, or the fault's loss on this link is not known. */
   now: number | null
+  dark: boolean
   after: Loss
   /** What the budget allows with the joints there will be. */
   limit: number
@@ -75,6 +76,8 @@ export function projectLoss(
   fault: PlacedFault,
   change: LossChange,
   measured: MeasuredLosses,
+  /** The link that the fault was measured on. */
+  measuredOn: string = link.id,
 ): ProjectedLoss[] {
   const wavelengths = Object.keys(fault.loss).map(Number)
   const limit = budgetOf(plant, link, change.splices)
@@ -83,7 +86,7 @@ export function projectLoss(
     const before = known
       ? { ...known, from: 'measured' as const }
       : { ...estimatedLoss(plant, link, wavelength), from: 'estimated' as const }
-    const fromFault = fault.loss[String(wavelength)] ?? null
+    const fromFault = link.id === measuredOn ? (fault.loss[String(wavelength)] ?? null) : null
     const after = {
       loss: before.loss + change.added.loss,
       sigma: Math.hypot(before.sigma, change.added.sigma),
@@ -93,6 +96,7 @@ export function projectLoss(
       wavelength,
       before,
       now: fault.breaks || fromFault === null ? null : before.loss + fromFault,
+      dark: fault.breaks,
       after,
       limit,
       margin: limit - after.loss,

@@ -7,7 +7,7 @@ import type { DraftOption, Lack, OptionMinutes, Part, RepairOption } from './opt
 import { chanceByPlace, type PlacedFault } from './placed.ts'
 import { PLAN_RULES, REPAIR_KINDS, type PlanRules, type SiteFacts, type Weights } from './planRules.ts'
 import type { MeasuredLosses } from './projectLoss.ts'
-import type { RepairCase } from './repairs.ts'
+import { part, type RepairCase } from './repairs.ts'
 import { clean, redress, resplice, reterminate } from './repairsAtJoints.ts'
 import { oneClosure, section, temporary } from './repairsOfCable.ts'
 import type { ScheduledStep } from './orderOfWork.ts'
@@ -136,7 +136,7 @@ function weigh(option: DraftOption, repair: RepairCase, today: string | null): R
     possible,
     chance,
     minutes,
-    lacks: possible ? lacksOf(option, repair.kit, today) : [],
+    lacks: possible ? lacksOf(option, repair, today) : [],
     score: null,
     wishes: {},
   }
@@ -180,11 +180,16 @@ function minutesOf(schedule: Schedule, option: DraftOption, crewSize: number): O
   }
 }
 
-function lacksOf(option: DraftOption, kit: Kit, today: string | null): Lack[] {
+function lacksOf(option: DraftOption, { kit, scenario }: RepairCase, today: string | null): Lack[] {
   const wanted = new Map<string, Part>()
-  for (const part of option.parts) {
-    const key = `${part.kind} ${part.fit}`
-    wanted.set(key, { ...part, count: part.count + (wanted.get(key)?.count ?? 0) })
+  for (const one of option.parts) {
+    const key = `${one.kind} ${one.fit}`
+    wanted.set(key, { ...one, count: one.count + (wanted.get(key)?.count ?? 0) })
+  }
+  if (option.steps.some(({ kind }) => kind === 'splice')) {
+    const kind = scenario.ribbon ? 'ribbon splicer' : 'splicer'
+    wanted.set(kind, part(kind, scenario.splicers, 'own or rented'))
+    if (scenario.ribbon) wanted.set('thermal stripper', part('thermal stripper', 1, 'ribbons'))
   }
   return [...wanted.values()].flatMap(({ kind, fit, fibers, count, unit }) => {
     const demand = { fit, fibers, today }

@@ -42,7 +42,7 @@ export const part = (
 /** Lost and gained joints of a repair, in every link that it brings back. */
 export function project(repair: RepairCase, brought: readonly HitFiber[], change: LossChange) {
   const links = [...new Map(brought.flatMap(({ link }) => (link ? [[link.id, link] as const] : []))).values()]
-  return links.flatMap((link) => projectLoss(repair.plant, link, repair.fault, change, repair.measured))
+  return links.flatMap((link) => projectLoss(repair.plant, link, repair.fault, change, repair.measured, repair.linkId))
 }
 
 /** Splices that a repair adds to each link. */

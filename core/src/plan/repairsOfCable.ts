@@ -16,7 +16,7 @@ import { siteOfFault } from './siteOfFault.ts'
 import { slackFor, type SlackSum } from './slack.ts'
 import { spliceAll, type LaidSplices } from './spliceAll.ts'
 import { inCircuitOrder, type HitFiber } from './hit.ts'
-import { arrive, groundAt, groundAtNode, leave, StepList, type Ground, type Site } from './steps.ts'
+import { arrive, groundAt, leave, StepList, type Site } from './steps.ts'
 
 const length = (metres: number) => `${metres.toFixed(1).replace(/\.0$/, '')} m`
 
@@ -66,8 +66,15 @@ function closureParts(repair: RepairCase, closures: number, fibers: number, spli
   ]
 }
 
-const ribbonReason = ({ scenario }: RepairCase) =>
-  scenario.ribbon ? ['ribbon by ribbon: quicker; a ribbon with one bad fiber is redone whole'] : []
+const ribbonReason = ({ scenario, cable }: RepairCase) =>
+  scenario.ribbon
+    ? [
+        'ribbon by ribbon: quicker; a ribbon with one bad fiber is redone whole',
+        ...(/ribbon/.test(cable.construction)
+          ? []
+          : ['the cable has no ribbons: its fibers are laid into ribbons first, which these minutes do not count']),
+      ]
+    : []
 
 /** One closure at the break, on the slack of the coils. */
 export function oneClosure(repair: RepairCase): DraftOption {

@@ -27,7 +27,7 @@ export function LossBars({ projected }: { projected: readonly ProjectedLoss[] })
         <Key swatch={<circle cx={9} cy={7} r={4.5} fill="none" stroke={inks.cursor} strokeWidth={2} />} word="now" />
         <Key swatch={<rect x={8} width={3} height={14} fill={inks.cursor} />} word="budget, TIA-568.3-D" />
       </Box>
-      {shown.map(({ link, wavelength, before, now, after, limit, margin }) => (
+      {shown.map(({ link, wavelength, before, now, dark, after, limit, margin }) => (
         <Box key={`${link.id} ${wavelength}`} sx={{ mt: 0.75 }}>
           <Typography sx={{ fontSize: 14 }}>
             {link.name}, {wavelength} nm: margin{' '}
@@ -40,7 +40,7 @@ export function LossBars({ projected }: { projected: readonly ProjectedLoss[] })
               />
             </strong>
             {before.from === 'estimated' && ' (before: estimated from the records)'}
-            {now === null && ', no light now'}
+            {dark && ', no light now'}
           </Typography>
           <svg
             width={width}

@@ -1,45 +1,36 @@
-import type { Plan, StepEntry } from '@cold-thread/contract'
-import type { OrderLine, RepairOption } from '@cold-thread/core/plan'
+import type { Plan } from '@cold-thread/contract'
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import CircularProgress from '@mui/material/CircularProgress'
-import FormControlLabel from '@mui/material/FormControlLabel'
 import LinearProgress from '@mui/material/LinearProgress'
 import MenuItem from '@mui/material/MenuItem'
-import Switch from '@mui/material/Switch'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { Link as RouterLink } from 'react-router'
-import {
-  useAddObservationMutation,
-  useAddPlanMutation,
-  useKitQuery,
-  useObservationsQuery,
-  usePlansQuery,
-  useStepTimesQuery,
-  useSurveyQuery,
-} from '../../api/api.ts'
-import { v7 as uuidv7 } from 'uuid'
+import { useKitQuery, usePlansQuery, useStepTimesQuery, useSurveyQuery } from '../../api/api.ts'
 import { canWork } from '../../app/rights.ts'
 import { metres } from '../../thread/axisTicks.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
-import type { OrderView, ProposalView } from '../../worker/planView.ts'
+import type { ProposalView } from '../../worker/planView.ts'
 import type { LocateView } from '../../worker/view.ts'
 import type { StageProps } from '../callout/stageProps.ts'
 import { useLocated } from '../locate/useLocated.ts'
-import { DoneDialog } from './DoneDialog.tsx'
+import { Cautions } from './Cautions.tsx'
 import { draftOf, FRESH_DRAFT, withEdit, type PlanDraft } from './draft.ts'
 import { FiberRoll } from './FiberRoll.tsx'
 import { LossBars } from './LossBars.tsx'
 import { OptionsTable } from './OptionsTable.tsx'
 import { PackingSection } from './PackingSection.tsx'
 import { PlanVersions } from './PlanVersions.tsx'
-import { finishInWords, minutesInWords, tightest } from './planWords.ts'
+import { OrderOfLines } from './OrderOfLines.tsx'
+import { lower, minutesInWords } from './planWords.ts'
 import { RestorationCurve } from './RestorationCurve.tsx'
-import { ScheduleChart, type DoneLine } from './ScheduleChart.tsx'
+import { RepairCard } from './RepairCard.tsx'
+import { Rates } from './Rates.tsx'
+import { SavePlan } from './SavePlan.tsx'
 import { SiteForm } from './SiteForm.tsx'
 import { useOrder, useProposal, type PlanInput } from './usePlan.ts'
 import { WhatIfs } from './WhatIfs.tsx'
@@ -98,6 +89,12 @@ function Planning(props: PlanningProps) {
     plans[0] ? draftOf(plans[0].content) : { ...FRESH_DRAFT, hit: surveyed && surveyed.length > 0 ? surveyed : null },
   )
   const change = (some: Partial<PlanDraft>) => setDraft((before) => ({ ...before, ...some }))
+  /** The version that the draft was made on: somebody may have saved a newer one since. */
+  const [base, setBase] = useState(plans[0]?.version ?? 0)
+  const open = (plan: Plan) => {
+    setDraft(draftOf(plan.content))
+    setBase(plans[0]?.version ?? 0)
+  }
   const input: PlanInput = {
     plant,
     link,
@@ -133,7 +130,16 @@ function Planning(props: PlanningProps) {
       {computed.status === 'failed' && <Alert severity="error">{computed.problem}</Alert>}
       {!proposal && computed.status === 'working' && <LinearProgress aria-label="Drawing up repairs" />}
       {proposal && (
-        <Proposed {...props} input={input} proposal={proposal} draft={draft} change={change}>
+        <Proposed
+          {...props}
+          input={input}
+          proposal={proposal}
+          draft={draft}
+          change={change}
+          base={base}
+          onBase={setBase}
+          onOpen={open}
+        >
           <Section title="Site and crew">
             <SiteForm draft={draft} onChange={change} kit={kit} cable={cable} surveyed={surveyed} />
             <Rates proposal={proposal} draft={draft} change={change} />
@@ -149,9 +155,15 @@ function Proposed({
   proposal,
   draft,
   change,
+  base,
+  onBase,
+  onOpen,
   children,
   ...props
 }: PlanningProps & {
+  base: number
+  onBase(version: number): void
+  onOpen(plan: Plan): void
   /** What the plan rests on, shown under the repairs compared. */
   children: React.ReactNode
   input: PlanInput
@@ -183,6 +195,25 @@ function Proposed({
           {warning}
         </Alert>
       ))}
+      {plans[0] && plans[0].version > base && (
+        <Alert
+          severity="info"
+          variant="outlined"
+          sx={{ mb: 1 }}
+          action={
+            <>
+              <Button color="inherit" onClick={() => onOpen(plans[0]!)}>
+                Open it
+              </Button>
+              <Button color="inherit" onClick={() => onBase(plans[0]!.version)}>
+                Keep mine
+              </Button>
+            </>
+          }
+        >
+          {plans[0].by} has saved version {plans[0].version} since this was opened.
+        </Alert>
+      )}
       {main === null || worked === null ? (
         <Section title="Nothing can be done with what is at hand">
           <Typography>
@@ -190,7 +221,7 @@ function Proposed({
           </Typography>
         </Section>
       ) : (
-        <Card
+        <RepairCard
           main={main}
           before={before}
           withFirst={withFirst}
@@ -200,7 +231,15 @@ function Proposed({
           proposal={proposal}
           action={
             working && order ? (
-              <SavePlan {...props} input={input} main={main} before={withFirst ? before : null} order={order} />
+              <SavePlan
+                {...props}
+                input={input}
+                main={main}
+                before={withFirst ? before : null}
+                order={order}
+                base={base}
+                onBase={onBase}
+              />
             ) : null
           }
         />
@@ -249,7 +288,7 @@ function Proposed({
               </Box>
             }
           >
-            <Order
+            <OrderOfLines
               {...props}
               computed={ordered}
               onEdit={working ? (edit) => change({ edits: withEdit(draft.edits, edit) }) : null}
@@ -302,301 +341,5 @@ function Proposed({
         </>
       )}
     </>
-  )
-}
-
-function Card({
-  main,
-  before,
-  withFirst,
-  onWithFirst,
-  order,
-  worked,
-  proposal,
-  action,
-}: {
-  main: RepairOption
-  before: RepairOption | null
-  withFirst: boolean
-  onWithFirst(value: boolean): void
-  order: OrderView['order'] | null
-  worked: RepairOption
-  proposal: ProposalView
-  action: React.ReactNode
-}) {
-  const least = tightest(main.projected)
-  const first = order?.restored[0]
-  const proposed = main.id === proposal.lasting?.id
-  return (
-    <Section title={proposed ? 'Proposed repair' : 'Chosen repair'} action={action}>
-      <Typography sx={{ fontSize: { xs: '1.35rem', sm: '1.6rem' }, fontWeight: 650, lineHeight: 1.2 }}>
-        {withFirst ? `First: ${lower(before!.name)}. Then: ${lower(main.name)}` : main.name}
-      </Typography>
-      {before && (
-        <FormControlLabel
-          control={<Switch checked={withFirst} onChange={(event) => onWithFirst(event.target.checked)} />}
-          label={`${before.name} first: ${before.reasons[0]}; permanent at the next chance`}
-        />
-      )}
-      {order && (
-        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr 1fr' }, gap: 2, my: 1.5 }}>
-          <Key
-            label={first ? `${first.circuits[0]?.name ?? first.name} back` : 'Circuits back'}
-            value={first ? minutesInWords(first.at.p50) : 'none'}
-            more={first ? `90\u00a0% by ${minutesInWords(first.at.p90)} after leaving` : ''}
-          />
-          <Key
-            label={
-              withFirst
-                ? `${worked.permanence === 'permanent' ? 'Permanent' : 'Temporary'} repair finished`
-                : 'Finished and proved'
-            }
-            value={minutesInWords(order.finish.p50)}
-            more={`90\u00a0% by ${minutesInWords(order.finish.p90)}`}
-          />
-          <Key
-            label="Least margin after"
-            value={least ? `${least.margin.toFixed(1)}\u00a0dB` : 'not known'}
-            more={
-              least ? `${least.link.name}, ${least.wavelength} nm, ± ${(2 * least.after.sigma).toFixed(1)}\u00a0dB` : ''
-            }
-          />
-        </Box>
-      )}
-      <Box component="ul" sx={{ pl: 3, my: 0 }}>
-        {main.reasons.map((reason) => (
-          <li key={reason}>{reason}</li>
-        ))}
-        {main.reflectanceRisk && <li>{main.reflectanceRisk}</li>}
-        {main.leavesOut.length > 0 && <li>not brought back: {main.leavesOut.join(', ')}</li>}
-        {(withFirst ? [before!, main] : [main]).flatMap(({ lacks }) =>
-          lacks.map(({ what, needed, there, unit, substitute }) => (
-            <li key={what}>
-              <strong>not at hand: {what}</strong>, {there} of {needed}
-              {unit === 'm' ? ' m' : ''}
-              {substitute ? `; ${substitute} would do` : '; nothing in the kit does instead'}
-            </li>
-          )),
-        )}
-      </Box>
-    </Section>
-  )
-}
-
-const lower = (name: string) => name.charAt(0).toLowerCase() + name.slice(1)
-
-function Key({ label, value, more }: { label: string; value: string; more: string }) {
-  return (
-    <Box>
-      <Typography sx={{ color: 'text.secondary' }}>{label}</Typography>
-      <Typography sx={{ fontSize: '1.8rem', fontWeight: 650, lineHeight: 1.15 }}>{value}</Typography>
-      <Typography sx={{ fontSize: 14 }}>{more}</Typography>
-    </Box>
-  )
-}
-
-function Order({
-  computed,
-  onEdit,
-  onUndo,
-  working,
-  callout,
-  kit,
-}: StageProps & {
-  computed: ReturnType<typeof useOrder>
-  onEdit: React.ComponentProps<typeof ScheduleChart>['onEdit']
-  onUndo(): void
-  working: boolean
-  kit: PlanningProps['kit']
-}) {
-  const { data: log } = useObservationsQuery(callout.id)
-  const [add, { error }] = useAddObservationMutation()
-  const [asked, setAsked] = useState<OrderLine | null>(null)
-  const done = new Map<string, DoneLine>(
-    (log ?? []).flatMap(({ entry, superseded, by }) =>
-      entry.kind === 'step' && !superseded ? [[entry.line, { minutes: entry.minutes, by }] as const] : [],
-    ),
-  )
-  const order = computed.last?.order
-  return (
-    <>
-      <Problem error={error} />
-      {computed.status === 'failed' && (
-        <Alert
-          severity="error"
-          variant="outlined"
-          sx={{ mb: 1 }}
-          action={
-            order && (
-              <Button color="inherit" onClick={onUndo}>
-                Take the change back
-              </Button>
-            )
-          }
-        >
-          {computed.problem}
-          {order && '. Below stands the plan before this change.'}
-        </Alert>
-      )}
-      {computed.status === 'working' && (
-        <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', mb: 1, minHeight: 44 }}>
-          <LinearProgress variant="determinate" value={100 * computed.part} sx={{ flex: 1 }} aria-label="Scheduling" />
-          <Button onClick={computed.cancel}>Cancel</Button>
-        </Box>
-      )}
-      {computed.status === 'cancelled' && (
-        <Alert severity="info" variant="outlined" sx={{ mb: 1 }}>
-          Cancelled{order ? ': below stands the plan before.' : '. Change anything above to schedule again.'}
-        </Alert>
-      )}
-      {order && (
-        <>
-          <Typography sx={{ mb: 1 }}>
-            Finished in <strong>{finishInWords(order.finish)}</strong>, counted from leaving. Dark bars decide the end;
-            thin lines reach to nine runs of ten. {order.steps} steps, {order.runs.toLocaleString('en-GB')} runs; no
-            order of them ends before {minutesInWords(order.bound)}.
-          </Typography>
-          <ScheduleChart
-            order={order}
-            kit={kit}
-            onEdit={onEdit}
-            done={done}
-            onDone={working ? (line) => setAsked(line) : null}
-          />
-        </>
-      )}
-      {asked && (
-        <DoneDialog
-          line={asked}
-          onClose={() => setAsked(null)}
-          onDone={(minutes) => {
-            const entry: StepEntry = {
-              kind: 'step',
-              step: asked.kind,
-              line: asked.id,
-              name: asked.name,
-              minutes,
-              planned: Math.max(0, asked.end.planned - asked.start),
-            }
-            void add({
-              calloutId: callout.id,
-              id: uuidv7(),
-              observation: { entry, observedAt: new Date().toISOString(), supersedes: null },
-            })
-            setAsked(null)
-          }}
-        />
-      )}
-    </>
-  )
-}
-
-function SavePlan({
-  callout,
-  plans,
-  input,
-  main,
-  before,
-  order,
-}: PlanningProps & { input: PlanInput; main: RepairOption; before: RepairOption | null; order: OrderView['order'] }) {
-  const [save, { error, isLoading }] = useAddPlanMutation()
-  const { draft, fault } = input
-  const first = order.restored[0]
-  const content: Plan['content'] = {
-    cable: fault.cable,
-    chainage: fault.chainage,
-    optionIds: before ? [before.id, main.id] : [main.id],
-    hit: draft.hit,
-    site: draft.site,
-    scenario: draft.scenario,
-    weights: draft.weights,
-    edits: draft.edits,
-    learnedRates: draft.learnedRates,
-    window: draft.window,
-    rules: { name: 'repair plan', version: 1 },
-    summary: {
-      name: before ? `${before.name}, then ${main.name}` : main.name,
-      finish50: order.finish.p50,
-      finish90: order.finish.p90,
-      firstCircuit: first
-        ? { name: first.circuits[0]?.name ?? first.name, p50: first.at.p50, p90: first.at.p90 }
-        : null,
-      margin: tightest(main.projected)?.margin ?? null,
-    },
-  }
-  return (
-    <Box sx={{ textAlign: 'right' }}>
-      <Button
-        variant="contained"
-        size="large"
-        disabled={isLoading}
-        className="not-on-paper"
-        onClick={() =>
-          void save({ calloutId: callout.id, id: uuidv7(), plan: { content, version: plans[0]?.version ?? 0 } })
-        }
-      >
-        Save as version {(plans[0]?.version ?? 0) + 1}
-      </Button>
-      <Problem error={error} />
-    </Box>
-  )
-}
-
-/** What was learned of the minutes of steps: shown, and used only when asked for. */
-function Rates({
-  proposal,
-  draft,
-  change,
-}: {
-  proposal: ProposalView
-  draft: PlanDraft
-  change(some: Partial<PlanDraft>): void
-}) {
-  const minutes = ({ best, likely, worst }: { best: number; likely: number; worst: number }) =>
-    `${likely.toFixed(0)} (${best.toFixed(0)} to ${worst.toFixed(0)}) min`
-  return (
-    <Box component="details" sx={{ mt: 1 }}>
-      <Box component="summary" sx={{ cursor: 'pointer', minHeight: 44, pt: 1.25 }}>
-        Where the minutes come from
-      </Box>
-      <Typography>{proposal.rulesSource}.</Typography>
-      {proposal.rates.length > 0 && (
-        <>
-          <Box component="ul" sx={{ pl: 3, my: 0.5 }}>
-            {proposal.rates.map(({ kind, count, planned, learned }) => (
-              <li key={kind}>
-                {kind}: {minutes(planned)} by the rule book, {minutes(learned)} with {count} done
-              </li>
-            ))}
-          </Box>
-          <FormControlLabel
-            control={
-              <Switch
-                checked={draft.learnedRates}
-                onChange={(event) => change({ learnedRates: event.target.checked })}
-              />
-            }
-            label="Plan with the learned minutes"
-          />
-        </>
-      )}
-    </Box>
-  )
-}
-
-function Cautions({ options }: { options: readonly RepairOption[] }) {
-  const hazards = [...new Set(options.flatMap((option) => option.hazards))]
-  if (hazards.length === 0) return null
-  return (
-    <Section title="Cautions">
-      <Box component="ul" sx={{ pl: 3, my: 0 }}>
-        {hazards.map((hazard) => (
-          <li key={hazard}>{hazard}</li>
-        ))}
-      </Box>
-      <Typography sx={{ fontSize: 14, color: 'text.secondary', mt: 1 }}>
-        Local codes, the operator’s rules and the makers’ sheets come first; licensed work stays with those licensed.
-      </Typography>
-    </Section>
   )
 }

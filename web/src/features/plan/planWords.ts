@@ -53,3 +53,8 @@ export function readFibers(text: string, fiberCount: number): number[] | null {
   }
   return [...fibers].sort((a, b) => a - b)
 }
+
+/** A name within a sentence. */
+export function lower(name: string): string {
+  return name.charAt(0).toLowerCase() + name.slice(1)
+}
