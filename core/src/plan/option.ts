@@ -54,6 +54,8 @@ export interface OptionMinutes {
   allCircuits: number | null
   /** Until the last step is done. */
   all: number
+  /** The same as one run of ten is quicker, half are, and nine of ten are. */
+  finish: { p10: number; p50: number; p90: number }
   /** People's minutes. */
   people: number
 }

@@ -1,4 +1,4 @@
-import { countOf, crewsOf, EMPTY_KIT, kindName, type Kit } from '../kit/index.ts'
+import { countOf, crewsOf, EMPTY_KIT, kindName, SKILLS, type Kit } from '../kit/index.ts'
 import type { PlantBundle } from '../plant/types.ts'
 import { FIRST_SCENARIO, unitsOf, type Scenario } from './crews.ts'
 import { hitFibers, type HitFiber } from './hit.ts'
@@ -10,9 +10,11 @@ import type { MeasuredLosses } from './projectLoss.ts'
 import { part, type RepairCase } from './repairs.ts'
 import { clean, redress, resplice, reterminate } from './repairsAtJoints.ts'
 import { oneClosure, section, temporary } from './repairsOfCable.ts'
-import type { ScheduledStep } from './orderOfWork.ts'
 import { placeInOrder, type Schedule } from './schedule.ts'
+import { seededRandom } from '../sim/random.ts'
+import { percentile, simulateSchedule } from './simulate.ts'
 import { moveToSpares } from './spareFibers.ts'
+import type { Step } from './steps.ts'
 import { substituteFor } from './substitutes.ts'
 import { momentsOf } from './threePoint.ts'
 
@@ -81,7 +83,7 @@ export function proposeRepairs(input: ProposeInput): RepairProposal {
   ]
   const warnings = warningsOf(repair)
   const weighed = drafts.map((option) => weigh(option, repair, today))
-  const ranked = score(weighed, input.weights ?? rules.weights)
+  const ranked = score(weighed, input.weights ?? rules.weights, crewSizeOf(input.kit))
   const possible = ranked.filter((option) => option.possible)
   const lasting = possible.find(({ permanence }) => permanence === 'permanent') ?? null
   // On a link that still carries traffic nothing comes back sooner by a temporary repair.
@@ -119,12 +121,17 @@ function weigh(option: DraftOption, repair: RepairCase, today: string | null): R
   const whyNot = [...option.whyNot]
   if (whyNot.length === 0 && chance < repair.rules.leastChance)
     whyNot.push(`it would help with a probability of ${Math.round(100 * chance)} % only: ${causesInWords(repair)}`)
-  let minutes: OptionMinutes = { firstCircuit: null, allCircuits: null, all: 0, people: 0 }
+  let minutes: OptionMinutes = {
+    firstCircuit: null,
+    allCircuits: null,
+    all: 0,
+    finish: { p10: 0, p50: 0, p90: 0 },
+    people: 0,
+  }
   if (whyNot.length === 0)
     try {
-      const [crew] = crewsOf(repair.kit)
       const schedule = placeInOrder(option.steps, unitsFor(option, repair, today))
-      minutes = minutesOf(schedule, option, crew?.people.length ?? 1)
+      minutes = minutesOf(schedule, option, crewSizeOf(repair.kit))
     } catch (error) {
       if (!(error instanceof PlanError)) throw error
       whyNot.push(error.message)
@@ -161,22 +168,20 @@ export function unitsFor(
   return needs.flatMap((need) => [1, 2, 3, 4].map((k) => ({ id: `${need}/${k}`, can: [need] })))
 }
 
+/** Runs of a repair that is compared with others: its percentiles are good to some per cent. */
+const RUNS = 100
+
 function minutesOf(schedule: Schedule, option: DraftOption, crewSize: number): OptionMinutes {
   const ends = new Map(schedule.tasks.map(({ task, end }) => [task.id, end]))
+  const { whole } = simulateSchedule(schedule, RUNS, seededRandom(1))
   const back = option.steps.filter(({ restores }) => restores).map(({ id }) => ends.get(id)!)
   return {
     // Confirmations stand in the order of priority.
     firstCircuit: back[0] ?? null,
     allCircuits: back.length > 0 ? Math.max(...back) : null,
     all: schedule.end,
-    // All of a crew travel, whoever works then.
-    people: (schedule.tasks as ScheduledStep[]).reduce(
-      (sum, { task, units }) =>
-        sum +
-        momentsOf(task.minutes).mean *
-          (task.kind === 'travel' ? crewSize : units.filter((unit) => unit.startsWith('person/')).length),
-      0,
-    ),
+    finish: { p10: percentile(whole, 0.1), p50: percentile(whole, 0.5), p90: percentile(whole, 0.9) },
+    people: peopleMinutes(option.steps, crewSize),
   }
 }
 
@@ -205,13 +210,21 @@ const PERMANENCE = { permanent: 0, interim: 0.5, temporary: 1 }
 const LEAST_SPAN = { minutes: 30, loss: 0.1 }
 
 /** Each wish from 0 (the best there is) to 1 (the worst), weighted; time counts what a failed try would cost on top. */
-function score(options: readonly RepairOption[], weights: Weights): RepairOption[] {
+function score(options: readonly RepairOption[], weights: Weights, crewSize: number): RepairOption[] {
   const possible = options.filter(({ possible: can }) => can)
   const permanent = possible.filter(({ permanence }) => permanence === 'permanent')
   const surest = permanent.toSorted((a, b) => b.chance - a.chance || a.minutes.all - b.minutes.all)[0]
   // Where it fails, the surest one follows; what both need (the way there, the opening) is done by then.
   const expected = (option: RepairOption, minutes: number, next: number | undefined) =>
     minutes + (1 - Math.min(1, option.chance)) * Math.max(0, (next ?? minutes) - sharedMinutes(option, surest))
+  /** People's minutes of what the surest needs on top of what was done in vain. */
+  const alsoNeeded = (option: RepairOption) => {
+    const done = new Set(option.steps.map(({ id }) => id))
+    return peopleMinutes(
+      (surest?.steps ?? []).filter(({ id }) => !done.has(id)),
+      crewSize,
+    )
+  }
   const figures = new Map(
     possible.map((option) => [
       option,
@@ -226,7 +239,7 @@ function score(options: readonly RepairOption[], weights: Weights): RepairOption
           option.minutes.allCircuits ?? option.minutes.all,
           surest?.minutes.allCircuits ?? undefined,
         ),
-        cost: expected(option, option.minutes.people, surest?.minutes.people) + missing(option),
+        cost: option.minutes.people + (1 - Math.min(1, option.chance)) * alsoNeeded(option) + missing(option),
         margin: Math.max(0, ...option.projected.map(({ after, before }) => after.loss - before.loss)),
         permanence: PERMANENCE[option.permanence] + (option.leavesOut.length > 0 ? 0.5 : 0),
         intervention: REPAIR_KINDS.indexOf(option.kind) / (REPAIR_KINDS.length - 1),
@@ -257,6 +270,22 @@ function score(options: readonly RepairOption[], weights: Weights): RepairOption
   return scored.sort((a, b) =>
     order(a) === order(b) ? REPAIR_KINDS.indexOf(a.kind) - REPAIR_KINDS.indexOf(b.kind) : order(a) - order(b),
   )
+}
+
+function crewSizeOf(kit: Kit): number {
+  return crewsOf(kit)[0]?.people.length ?? 1
+}
+
+/** People's minutes of some steps; all of a crew travel, whoever works then. */
+function peopleMinutes(steps: readonly Step[], crewSize: number): number {
+  return steps.reduce((sum, { kind, minutes, needs }) => {
+    const people = kind === 'travel' ? crewSize : needs.filter((need) => isSkill(need.replace(/^\d:/, ''))).length
+    return sum + people * momentsOf(minutes).mean
+  }, 0)
+}
+
+function isSkill(need: string): boolean {
+  return (SKILLS as readonly string[]).includes(need)
 }
 
 /** Minutes of the steps before the first circuit that another repair needs as well. */

@@ -91,6 +91,8 @@ export function makeTheme(mode: 'light' | 'dark'): Theme {
             '*': { color: '#000 !important', background: 'none !important' },
             'svg text': { fill: '#000 !important' },
             section: { breakInside: 'avoid' },
+            'body.print-one section:not(.printed)': { display: 'none' },
+            'section.printed': { breakInside: 'auto' },
           },
         },
       },

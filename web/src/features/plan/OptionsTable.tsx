@@ -57,6 +57,11 @@ export function OptionsTable({
           </TableBody>
         </Table>
       )}
+      {possible.length > 0 && !narrow && (
+        <Typography sx={{ fontSize: 14, color: 'text.secondary', mt: 0.5 }}>
+          Counted from leaving; under the median of the finish, what eight runs of ten lie between.
+        </Typography>
+      )}
       {others.length > 0 && (
         <Box component="details" sx={{ mt: 1 }} open={possible.length === 0}>
           <Box component="summary" sx={{ cursor: 'pointer', minHeight: 44, display: 'list-item', pt: 1.25 }}>
@@ -152,7 +157,12 @@ function OptionRow({
       </TableCell>
       <Minutes value={minutes.firstCircuit} />
       <Minutes value={minutes.allCircuits} />
-      <Minutes value={minutes.all} />
+      <TableCell align="right" sx={{ whiteSpace: 'nowrap', fontFamily: MONO }}>
+        {minutesInWords(minutes.finish.p50)}
+        <Box sx={{ fontSize: 13.5, color: 'text.secondary' }}>
+          {minutesInWords(minutes.finish.p10)} to {minutesInWords(minutes.finish.p90)}
+        </Box>
+      </TableCell>
       <TableCell align="right">
         <Figure value={minutes.people / 60} digits={1} unit="h" why="minutes of all people, mean of each step" />
       </TableCell>

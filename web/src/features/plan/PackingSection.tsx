@@ -10,6 +10,7 @@ import { useAddObservationMutation, useObservationsQuery } from '../../api/api.t
 import { canWork } from '../../app/rights.ts'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { Problem } from '../../ui/Problem.tsx'
+import { printSection } from '../../ui/printSection.ts'
 import { Section } from '../../ui/Section.tsx'
 import type { OrderView } from '../../worker/planView.ts'
 import type { StageProps } from '../callout/stageProps.ts'
@@ -55,7 +56,7 @@ export function PackingSection({
           <Typography>
             {lines.filter(({ id }) => packed.has(id)).length} of {lines.length} packed
           </Typography>
-          <Button variant="outlined" sx={{ minHeight: 44 }} onClick={() => window.print()}>
+          <Button variant="outlined" sx={{ minHeight: 44 }} onClick={() => printSection('Packing')}>
             Print
           </Button>
         </Box>

@@ -13,6 +13,7 @@ import { useKitQuery, usePlansQuery, useStepTimesQuery, useSurveyQuery } from '.
 import { canWork } from '../../app/rights.ts'
 import { metres } from '../../thread/axisTicks.ts'
 import { Problem } from '../../ui/Problem.tsx'
+import { printSection } from '../../ui/printSection.ts'
 import { Section } from '../../ui/Section.tsx'
 import type { ProposalView } from '../../worker/planView.ts'
 import type { LocateView } from '../../worker/view.ts'
@@ -282,7 +283,7 @@ function Proposed({
                     Take the last change back
                   </Button>
                 )}
-                <Button variant="outlined" onClick={() => window.print()}>
+                <Button variant="outlined" onClick={() => printSection('Order of work')}>
                   Print
                 </Button>
               </Box>

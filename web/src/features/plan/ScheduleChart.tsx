@@ -120,6 +120,8 @@ function Row({
         display: 'grid',
         gridTemplateColumns: { xs: '44px 1fr 88px', md: '44px minmax(260px, 38%) 1fr 88px' },
         alignItems: 'center',
+        // On paper: a box to tick, the step, its times.
+        '@media print': { gridTemplateColumns: '1fr' },
         columnGap: 1,
         borderBottom: 1,
         borderColor: 'divider',
@@ -142,9 +144,22 @@ function Row({
         <span />
       )}
       <Box sx={{ py: 0.5 }}>
-        <Typography sx={{ fontWeight: line.onChain ? 650 : 400, lineHeight: 1.3 }}>{line.name}</Typography>
+        <Typography sx={{ fontWeight: line.onChain ? 650 : 400, lineHeight: 1.3 }}>
+          <Box component="span" aria-hidden sx={{ display: 'none', '@media print': { display: 'inline' } }}>
+            ☐{' '}
+          </Box>
+          {line.name}
+        </Typography>
         <Typography sx={{ fontSize: 13.5, color: 'text.secondary' }}>
-          <Box component="span" sx={{ display: { md: 'none' }, fontFamily: MONO, color: 'text.primary' }}>
+          <Box
+            component="span"
+            sx={{
+              display: { md: 'none' },
+              '@media print': { display: 'inline' },
+              fontFamily: MONO,
+              color: 'text.primary',
+            }}
+          >
             {times(line)}{' '}
           </Box>
           {[arrives ? `at ${line.site}` : null, unitsInWords(line, kit)].filter(Boolean).join(': ')}
@@ -156,7 +171,10 @@ function Row({
           </Typography>
         )}
       </Box>
-      <Box sx={{ gridColumn: { xs: '2 / 4', md: 'auto' }, order: { xs: 1, md: 0 }, minWidth: 0 }}>
+      <Box
+        sx={{ gridColumn: { xs: '2 / 4', md: 'auto' }, order: { xs: 1, md: 0 }, minWidth: 0 }}
+        className="not-on-paper"
+      >
         <Bar line={line} until={until} />
       </Box>
       <Box sx={{ display: 'flex', justifyContent: 'flex-end' }} className="not-on-paper">

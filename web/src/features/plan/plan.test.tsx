@@ -47,7 +47,7 @@ const option = (some: Partial<RepairOption>): RepairOption => ({
   reflectanceRisk: null,
   reasons: [],
   chance: 0.95,
-  minutes: { firstCircuit: 200, allCircuits: 210, all: 400, people: 600 },
+  minutes: { firstCircuit: 200, allCircuits: 210, all: 400, finish: { p10: 350, p50: 400, p90: 460 }, people: 600 },
   lacks: [],
   score: 0.1,
   wishes: { firstCircuit: 0 },
