@@ -22,6 +22,12 @@ async function openCallout(page: Page, title: string, stage: string): Promise<vo
   await page.waitForTimeout(2500)
 }
 
+async function openPlan(page: Page, title: string): Promise<void> {
+  await openCallout(page, title, 'Plan')
+  await page.getByRole('list', { name: 'Order of work' }).waitFor({ timeout: 60_000 })
+  await page.waitForTimeout(500)
+}
+
 const VIEWS: View[] = [
   { name: 'sign-in', size: WIDE, go: async (page) => void (await page.waitForTimeout(300)) },
   { name: 'board', size: WIDE, go: async (page) => void (await page.waitForTimeout(800)) },
@@ -99,11 +105,28 @@ const VIEWS: View[] = [
       await page.waitForTimeout(800)
     },
   },
+  { name: 'plan', size: WIDE, go: (page) => openPlan(page, 'Links beyond Reed Island') },
+  {
+    name: 'plan-order',
+    size: WIDE,
+    go: async (page) => {
+      await openPlan(page, 'Links beyond Reed Island')
+      await page.evaluate(() => document.querySelector('[aria-label="Order of work"]')?.scrollIntoView())
+      await page.waitForTimeout(400)
+    },
+  },
+  { name: 'plan-phone', size: PHONE, dark: true, go: (page) => openPlan(page, 'Lock cameras flicker') },
   { name: 'join', size: WIDE, go: (page) => openCallout(page, 'Office network', 'Join') },
-  { name: 'join-phone', size: PHONE, dark: true, go: (page) => openCallout(page, 'Office network', 'Join') },
   { name: 'prove', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry drops out', 'Prove') },
-  { name: 'prove-phone', size: PHONE, go: (page) => openCallout(page, 'Flood telemetry drops out', 'Prove') },
   { name: 'close', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry drops out', 'Close') },
+  {
+    name: 'kit',
+    size: WIDE,
+    go: async (page) => {
+      await page.goto(`${address}/kit`)
+      await page.waitForTimeout(800)
+    },
+  },
   {
     name: 'plant',
     size: WIDE,

@@ -103,8 +103,8 @@ function OptionCard({
             {permanence !== 'permanent' && `, ${PERMANENCE[permanence]}`}
           </Typography>
           <Typography sx={{ fontSize: 14 }}>
-            {back ? `first circuit ${back}, ` : 'brings no circuit back, '}finished {minutesInWords(minutes.all)}, cures
-            it {Math.round(100 * chance)}&nbsp;%
+            {back ? `first circuit ${back}, ` : 'brings no circuit back, '}finished {minutesInWords(minutes.finish.p50)}{' '}
+            (90&nbsp;% by {minutesInWords(minutes.finish.p90)}), cures it {Math.round(100 * chance)}&nbsp;%
             {least && `, least margin ${least.margin.toFixed(1)}\u00a0dB`}
             {lacks.length > 0 && `; not at hand: ${lacks.map(({ what }) => what).join(', ')}`}
           </Typography>

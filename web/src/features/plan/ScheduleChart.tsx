@@ -143,7 +143,12 @@ function Row({
       ) : (
         <span />
       )}
-      <Box sx={{ py: 0.5 }}>
+      <Box
+        sx={{
+          py: 0.5,
+          '@media print': { display: 'flex', justifyContent: 'space-between', gap: 2, py: 0.25 },
+        }}
+      >
         <Typography sx={{ fontWeight: line.onChain ? 650 : 400, lineHeight: 1.3 }}>
           <Box component="span" aria-hidden sx={{ display: 'none', '@media print': { display: 'inline' } }}>
             ☐{' '}

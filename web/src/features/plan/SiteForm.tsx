@@ -43,9 +43,9 @@ export function SiteForm({
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5 }}>
-        {metres('Closure to bench, m', 'toBench')}
-        {metres('Sheath prepared a side, m', 'preparation')}
-        {metres('Damaged sheath cut away, m', 'lost')}
+        {metres('To the bench, m', 'toBench')}
+        {metres('Prepared a side, m', 'preparation')}
+        {metres('Cut away, m', 'lost')}
         {metres('New section, m', 'section')}
         <TextField
           select
@@ -111,7 +111,7 @@ function Metres({ label, value, onChange }: { label: string; value: number; onCh
         if (event.target.value.trim() !== '' && next >= 0 && next <= 10_000) onChange(next)
       }}
       slotProps={{ htmlInput: { inputMode: 'decimal' } }}
-      sx={{ width: 190 }}
+      sx={{ width: { xs: 'calc(50% - 6px)', sm: 160 } }}
     />
   )
 }

@@ -347,7 +347,7 @@ describe('site and crew', () => {
   it('take lengths and fibers that can be, and say which can’t', async () => {
     const changed = vi.fn()
     renderPage(<SiteForm draft={FRESH_DRAFT} onChange={changed} kit={kit} cable={cable} surveyed={[1, 2]} />)
-    const bench = screen.getByLabelText('Closure to bench, m')
+    const bench = screen.getByLabelText('To the bench, m')
     await userEvent.clear(bench)
     expect(screen.getByText('0 to 10,000 m')).toBeTruthy()
     await userEvent.type(bench, '12,5')
