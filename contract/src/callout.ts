@@ -24,6 +24,10 @@ export const callout = z
     closedAt: instant.nullable(),
     /** The link carries a simulated fault: its traces may come from the simulated OTDR. */
     simulated: z.boolean(),
+    /** Traces of the fault are there. */
+    shot: z.boolean(),
+    /** How far the newest version of the plan is; null without one. */
+    plan: z.enum(['saved', 'approved']).nullable(),
     version,
   })
   .meta({ id: 'Callout' })

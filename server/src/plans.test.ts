@@ -130,10 +130,12 @@ describe('a plan', () => {
       call('PUT', `/api/callouts/${callout}/plans/${id}/approval`, { remark }, role)
     expect(await approve(newer, 'go', 'technician')).toMatchObject({ status: 403 })
     expect(await approve(older)).toMatchObject({ status: 409, body: { code: 'plan-outdated' } })
+    expect((await call('GET', `/api/callouts/${callout}`)).body.plan).toBe('saved')
     expect((await approve(newer)).body.approval).toMatchObject({ by: 'lead', remark: 'go' })
     expect((await approve(newer)).status).toBe(200)
     expect(await approve(newer, 'otherwise')).toMatchObject({ status: 409, body: { code: 'plan-approved' } })
     expect(await approve(uuidv7())).toMatchObject({ status: 404 })
+    expect((await call('GET', `/api/callouts/${callout}`)).body).toMatchObject({ plan: 'approved', shot: false })
   })
 })
 

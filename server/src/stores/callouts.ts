@@ -1,25 +1,45 @@
 import type { Callout, CalloutEdit, NewCallout } from '@cold-thread/contract'
-import { CalloutRow, ObservationRow, SignOffRow, TraceRow, WithdrawalRow, type Practice } from '../db/models.ts'
+import {
+  CalloutRow,
+  ObservationRow,
+  PlanRow,
+  SignOffRow,
+  TraceRow,
+  WithdrawalRow,
+  type Practice,
+} from '../db/models.ts'
 import { AppError } from '../errors.ts'
 import { createOnce } from './idempotent.ts'
 
 /** Open until a splice or cleaning is logged or an after trace taken, then proving; closed by the sign-off. */
 async function withState(rows: readonly CalloutRow[]): Promise<Callout[]> {
   const ids = rows.map((row) => row.id)
-  const [signOffs, observations, traces, withdrawn] = await Promise.all([
+  const [signOffs, observations, traces, withdrawn, plans] = await Promise.all([
     SignOffRow.findAll({ where: { calloutId: ids }, attributes: ['calloutId', 'at'] }),
     ObservationRow.findAll({ where: { calloutId: ids }, attributes: ['calloutId', 'entry'] }),
-    TraceRow.findAll({ where: { calloutId: ids, role: 'after' }, attributes: ['id', 'calloutId'] }),
+    TraceRow.findAll({
+      where: { calloutId: ids, role: ['present', 'after'] },
+      attributes: ['id', 'calloutId', 'role'],
+    }),
     WithdrawalRow.findAll(),
+    PlanRow.findAll({
+      where: { calloutId: ids },
+      attributes: ['calloutId', 'approval'],
+      order: [['version', 'ASC']],
+    }),
   ])
   const gone = new Set(withdrawn.map((row) => row.traceId))
+  const standing = traces.filter((row) => !gone.has(row.id))
   const repairing = new Set([
     ...observations
       .filter((row) => row.entry.kind === 'splice' || row.entry.kind === 'cleaning')
       .map((row) => row.calloutId),
-    ...traces.filter((row) => !gone.has(row.id)).map((row) => row.calloutId),
+    ...standing.filter((row) => row.role === 'after').map((row) => row.calloutId),
   ])
+  const shot = new Set(standing.filter((row) => row.role === 'present').map((row) => row.calloutId))
+  const newest = new Map(plans.map((row) => [row.calloutId, row]))
   return rows.map((row) => {
+    const plan = newest.get(row.id)
     const closedAt = signOffs.find((signOff) => signOff.calloutId === row.id)?.at ?? null
     return {
       id: row.id,
@@ -32,6 +52,8 @@ async function withState(rows: readonly CalloutRow[]): Promise<Callout[]> {
       assignedTo: row.assignedTo,
       closedAt: closedAt?.toISOString() ?? null,
       simulated: row.practice !== null,
+      shot: shot.has(row.id),
+      plan: plan ? (plan.approval ? 'approved' : 'saved') : null,
       version: row.version,
     }
   })

@@ -70,7 +70,7 @@ export const api = createApi({
     plans: build.query<Plan[], string>({ query: (id) => `callouts/${id}/plans`, providesTags: ['Plans'] }),
     addPlan: build.mutation<Plan, OfCallout<{ plan: NewPlan }>>({
       query: ({ calloutId, id, plan }) => ({ url: `callouts/${calloutId}/plans/${id}`, method: 'PUT', body: plan }),
-      invalidatesTags: ['Plans'],
+      invalidatesTags: ['Plans', 'Callouts'],
     }),
     approvePlan: build.mutation<Plan, OfCallout<{ approval: NewApproval }>>({
       query: ({ calloutId, id, approval }) => ({
@@ -78,7 +78,7 @@ export const api = createApi({
         method: 'PUT',
         body: approval,
       }),
-      invalidatesTags: ['Plans'],
+      invalidatesTags: ['Plans', 'Callouts'],
     }),
     stepTimes: build.query<StepTime[], void>({ query: () => 'step-times', providesTags: ['Log'] }),
     callouts: build.query<Callout[], void>({ query: () => 'callouts', providesTags: ['Callouts'] }),

@@ -5,6 +5,7 @@ import { describe, expect, it } from 'vitest'
 import { errorText } from '../api/errorText.ts'
 import { CALLOUT, renderPage, smallPlant, stubServer, TECHNICIAN, VIEWER } from '../test/page.tsx'
 import { BoardPage } from './callouts/BoardPage.tsx'
+import { nextStep } from './callouts/nextStep.ts'
 import { JoinStage } from './join/JoinStage.tsx'
 import { ReadingsTable } from './prove/ReadingsTable.tsx'
 import { VerdictLine } from './prove/VerdictLine.tsx'
@@ -36,6 +37,9 @@ describe('the board', () => {
     })
     expect(within(open).getAllByText('Next: shoot the link and place the fault')).toHaveLength(2)
     expect(screen.getByText('Next: measure again and prove the repair')).toBeTruthy()
+    expect(nextStep({ ...CALLOUT, shot: true })).toBe('Next: plan the repair')
+    expect(nextStep({ ...CALLOUT, shot: true, plan: 'saved' })).toBe('Next: a lead approves the plan')
+    expect(nextStep({ ...CALLOUT, shot: true, plan: 'approved' })).toBe('Next: carry out the approved plan')
   })
 
   it('offers a new callout only to who may open one', async () => {

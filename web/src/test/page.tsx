@@ -76,6 +76,8 @@ export const CALLOUT: Callout = {
   assignedTo: null,
   closedAt: null,
   simulated: false,
+  shot: false,
+  plan: null,
   version: 1,
 }
 

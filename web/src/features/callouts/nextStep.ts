@@ -4,7 +4,9 @@ import type { Callout, Stage } from '@cold-thread/contract'
 export function nextStep(callout: Callout): string {
   switch (callout.state) {
     case 'open':
-      return 'Next: shoot the link and place the fault'
+      if (callout.plan === 'approved') return 'Next: carry out the approved plan'
+      if (callout.plan === 'saved') return 'Next: a lead approves the plan'
+      return callout.shot ? 'Next: plan the repair' : 'Next: shoot the link and place the fault'
     case 'proving':
       return 'Next: measure again and prove the repair'
     case 'closed':
@@ -14,5 +16,6 @@ export function nextStep(callout: Callout): string {
 
 /** The stage to open a callout on. */
 export function stageFor(callout: Callout): Stage {
-  return callout.state === 'open' ? 'locate' : callout.state === 'proving' ? 'prove' : 'close'
+  if (callout.state === 'open') return callout.plan ? 'plan' : 'locate'
+  return callout.state === 'proving' ? 'prove' : 'close'
 }

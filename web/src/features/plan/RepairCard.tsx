@@ -44,7 +44,11 @@ export function RepairCard({
       {order && (
         <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr 1fr' }, gap: 2, my: 1.5 }}>
           <Key
-            label={first ? `${first.circuits[0]?.name ?? first.name} back` : 'Circuits back'}
+            label={
+              first
+                ? `${first.circuits[0]?.name ?? first.name} ${main.projected.some(({ dark }) => dark) ? 'back' : 'restored'}`
+                : 'Circuits back'
+            }
             value={first ? minutesInWords(first.at.p50) : 'none'}
             more={first ? `90\u00a0% by ${minutesInWords(first.at.p90)} after leaving` : ''}
           />
