@@ -90,7 +90,7 @@ const VIEWS: View[] = [
     go: async (page) => {
       await page.getByRole('button', { name: 'New callout' }).click()
       await page.getByRole('combobox', { name: 'Link' }).click()
-      await page.getByRole('option', { name: /Visitor centre to gauge house/ }).click()
+      await page.getByRole('option', { name: 'Visitor centre to gauge house, telemetry' }).click()
       await page.getByLabel('What is wrong').fill('Several circuits of cable OT-4 are down')
       await page.getByRole('button', { name: 'Open the callout' }).click()
       await page.getByRole('link', { name: 'Survey the cable' }).click()

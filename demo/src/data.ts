@@ -52,7 +52,7 @@ const CORD = 500
 const WAVELENGTHS = [1310, 1550] as const
 const HOUR = 3_600_000
 /** Links whose baselines nobody ever took. */
-const WITHOUT_BASELINE = ['pump-telemetry', 'towpath-radio']
+const WITHOUT_BASELINE = ['pump-telemetry', 'towpath-radio', 'sluice-telemetry']
 
 /** Faults of the callouts, and more that plans are tried on. */
 export const DEMO_DAMAGES = {
@@ -97,7 +97,7 @@ export function shootBothWays(linkId: string, role: TraceRole, damage: Damage | 
 }
 
 /**
- * The Ottermere Navigation in its first form: one route, four cables, seven nodes, six links, four of them with baselines
+ * The Ottermere Navigation in its first form: one route, four cables, seven nodes, six links, three of them with baselines
  * both ways, a kit, and five callouts: one fresh, one cut to be planned, one repaired and waiting for proof, one with a
  * bend in the cable, one closed.
  */

@@ -9,7 +9,7 @@ test('a batch of 144 fibers with one damaged tube: matched, doubted, sent, and r
   await signIn(page, 'tech')
   await page.getByRole('button', { name: 'New callout' }).click()
   await page.getByRole('combobox', { name: 'Link' }).click()
-  await page.getByRole('option', { name: /Visitor centre to gauge house/ }).click()
+  await page.getByRole('option', { name: 'Visitor centre to gauge house, telemetry' }).click()
   await page.getByLabel('What is wrong').fill('Many circuits of one cable')
   await page.getByRole('button', { name: 'Open the callout' }).click()
   await expect(page.getByRole('heading', { name: 'Many circuits of one cable' })).toBeVisible()

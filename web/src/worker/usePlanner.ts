@@ -43,6 +43,7 @@ export function usePlanner<T>(
     const { worker, planner } = startPlanner()
     running.current = worker
     let current = true
+    let finished = false
     const settle = (state: Computed<T>) => {
       if (current) setOutcome({ key, state })
     }
@@ -50,20 +51,27 @@ export function usePlanner<T>(
     latest
       .current(
         planner,
-        proxy((part: number) => settle({ status: 'working', part, last: last.current })),
+        // Progress goes another way than the result and may come in after it.
+        proxy((part: number) => {
+          if (!finished) settle({ status: 'working', part, last: last.current })
+        }),
       )
       .then(
         (result) => {
+          finished = true
+          if (!current) return
           if ('problem' in result) return settle({ status: 'failed', problem: result.problem, last: last.current })
           last.current = result.value
           settle({ status: 'ready', value: result.value, last: result.value })
         },
-        (error: unknown) =>
+        (error: unknown) => {
+          finished = true
           settle({
             status: 'failed',
             problem: error instanceof Error ? error.message : String(error),
             last: last.current,
-          }),
+          })
+        },
       )
       .finally(() => worker.terminate())
     return () => {
