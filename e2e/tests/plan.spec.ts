@@ -43,19 +43,18 @@ test('a cut without slack: repairs compared, order changed by keyboard and by dr
   // 2. By keyboard: the second tube before the first brings the pumps back first.
   await scheduled(page)
   await expect(back(page).first()).toContainText('level control')
-  await line(page, 'join mechanically fibers 17, 20').focus()
+  await line(page, 'open tube 2, join mechanically fibers 17, 20').focus()
   await page.keyboard.press('Space')
-  for (let k = 0; k < 3; k++) {
-    await page.keyboard.press('ArrowUp')
-    await page.waitForTimeout(300)
-  }
+  await page.waitForTimeout(300)
+  await page.keyboard.press('ArrowUp')
+  await page.waitForTimeout(300)
   await page.keyboard.press('Space')
   await expect(back(page).first()).toContainText('pumps', { timeout: 30_000 })
 
   // 3. By drag: back again.
   await scheduled(page)
   const [from, to] = await Promise.all(
-    ['join mechanically fibers 5, 7', 'join mechanically fibers 17, 20'].map(async (name) => {
+    ['open tube 1, join mechanically fibers 5, 7', 'open tube 2, join mechanically fibers 17, 20'].map(async (name) => {
       await line(page, name).scrollIntoViewIfNeeded()
       return line(page, name)
     }),

@@ -8,11 +8,14 @@ export type PlanEdit =
   /** A line not before so many minutes from the begin. */
   | { kind: 'pin'; line: string; minutes: number }
 
-/** Steps that stand as one line in the order of work: each by itself, splices by place and tube. */
+const OF_A_TUBE: ReadonlySet<Step['kind']> = new Set(['open-tube', 'splice', 'mechanical-splice'])
+
+/** Steps that stand as one line in the order of work: each by itself, a tube's opening and splices at a place together. */
 export function lineOf(step: Step, tubeSize: number): string {
-  if (step.kind !== 'splice' && step.kind !== 'mechanical-splice') return step.id
-  const tube = Math.ceil((step.fibers?.[0] ?? 1) / tubeSize)
-  return `${step.id.split('@').slice(0, 2).join('@')}@tube ${tube}`
+  if (!OF_A_TUBE.has(step.kind)) return step.id
+  const [, site, mark] = step.id.split('@')
+  const tube = step.kind === 'open-tube' ? Number(mark) : Math.ceil((step.fibers?.[0] ?? 1) / tubeSize)
+  return `tube@${site}@${tube}`
 }
 
 /**

@@ -19,7 +19,7 @@ export interface Finish {
   p90: number
 }
 
-/** A line of the order of work: a step, or the splices of a tube at a place. */
+/** A line of the order of work: a step, or a tube's opening and splices at a place. */
 export interface OrderLine {
   id: string
   kind: StepKind
@@ -207,11 +207,13 @@ function linesOf(tasks: readonly ScheduledStep[], tubeSize: number): { id: strin
   return [...lines].map(([id, members]) => ({ id, members }))
 }
 
-/** "splice 12 fibers of tube 1: 5, 7, then 1 to 4, 6, 8 to 12". */
+/** "open tube 1, splice fibers 5, 7, 1 to 4, 6, 8 to 12" */
 function nameOf(members: readonly ScheduledStep[]): string {
   const fibers = [...new Set(members.flatMap(({ task }) => task.fibers ?? []))]
-  const what = members[0]!.task.kind === 'splice' ? 'splice' : 'join mechanically'
-  return `${what} ${fibers.length === 1 ? 'fiber' : 'fibers'} ${inRuns(fibers)}`
+  const opening = members.find(({ task }) => task.kind === 'open-tube')
+  const mechanical = members.some(({ task }) => task.kind === 'mechanical-splice')
+  const joining = `${mechanical ? 'join mechanically' : 'splice'} ${fibers.length === 1 ? 'fiber' : 'fibers'} ${inRuns(fibers)}`
+  return opening ? `open tube ${opening.task.id.split('@')[2]}, ${joining}` : joining
 }
 
 /** Numbers in their order, with runs of three and more drawn together. */

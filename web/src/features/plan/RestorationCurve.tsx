@@ -1,20 +1,14 @@
 import type { OrderOfWork } from '@cold-thread/core/plan'
 import Box from '@mui/material/Box'
 import { useTheme } from '@mui/material/styles'
-import { area, curveStepAfter, line, range, scaleLinear } from 'd3'
+import { area, curveStepAfter, line, scaleLinear } from 'd3'
 import { useRef } from 'react'
 import { MONO } from '../../app/theme.ts'
 import { useWidth } from '../../thread/useWidth.ts'
-import { fromBegin } from './planWords.ts'
+import { fromBegin, hourTicks } from './planWords.ts'
 
 const HEIGHT = 236
 const MARGIN = { top: 26, right: 16, bottom: 38, left: 44 }
-
-/** Whole and half hours, no more than so many. */
-function hours(end: number, most: number): number[] {
-  const step = [30, 60, 120, 240, 480].find((minutes) => end / minutes <= most) ?? 1440
-  return range(0, end, step)
-}
 
 /** Links back over time: the median, and between the quickest and slowest tenth of the runs. */
 export function RestorationCurve({ order }: { order: OrderOfWork }) {
@@ -55,7 +49,7 @@ export function RestorationCurve({ order }: { order: OrderOfWork }) {
         role="img"
         aria-label={`Links back over time: ${curve.map(({ links, median, late }) => `${links} by ${fromBegin(median)}, 90 % by ${fromBegin(late)}`).join('; ')}`}
       >
-        {hours(end, Math.max(2, Math.floor(width / 110))).map((tick) => (
+        {hourTicks(end, Math.max(2, Math.floor(width / 110))).map((tick) => (
           <g key={tick} transform={`translate(${x(tick)} 0)`}>
             <line y1={MARGIN.top} y2={HEIGHT - MARGIN.bottom} stroke={inks.grid} />
             <text y={HEIGHT - MARGIN.bottom + 18} textAnchor="middle" fontSize={13} fontFamily={MONO} fill={inks.label}>

@@ -14,16 +14,15 @@ import PushPinIcon from '@mui/icons-material/PushPin'
 import PushPinOutlinedIcon from '@mui/icons-material/PushPinOutlined'
 import Box from '@mui/material/Box'
 import IconButton from '@mui/material/IconButton'
-import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
-import { useTheme } from '@mui/material/styles'
+import { styled, useTheme } from '@mui/material/styles'
 import { scaleLinear } from 'd3'
-import { useRef } from 'react'
-import { useWidth } from '../../thread/useWidth.ts'
+import { memo, useRef } from 'react'
 import { MONO } from '../../app/theme.ts'
+import { useWidth } from '../../thread/useWidth.ts'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { editOfMove } from './draft.ts'
-import { fromBegin, unitsInWords } from './planWords.ts'
+import { fromBegin, hourTicks, unitsInWords } from './planWords.ts'
 
 const BAR = 18
 /** Width of "12:00 to 12:30". */
@@ -36,41 +35,56 @@ export interface DoneLine {
   by: string
 }
 
+interface Actions {
+  /** null: it can't be changed. */
+  onEdit: ((edit: PlanEdit) => void) | null
+  onDone: ((line: OrderLine) => void) | null
+}
+
 /** The order of work: what, where, who, from when to when; dragged or moved by keys to another place. */
 export function ScheduleChart({
   order,
   kit,
-  onEdit,
   done,
+  onEdit,
   onDone,
 }: {
   order: OrderOfWork
   kit: Kit
-  /** null: it can't be changed. */
-  onEdit: ((edit: PlanEdit) => void) | null
   done: ReadonlyMap<string, DoneLine>
-  onDone: ((line: OrderLine) => void) | null
-}) {
+} & Actions) {
+  const axis = useRef<HTMLDivElement>(null)
+  const width = useWidth(axis)
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   )
   const ids = order.lines.map(({ id }) => id)
   const rows = (
-    <Box component="ol" aria-label="Order of work" sx={{ listStyle: 'none', p: 0, m: 0 }}>
-      {order.lines.map((line, k) => (
-        <Row
-          key={line.id}
-          line={line}
-          arrives={order.lines[k - 1]?.site !== line.site}
-          kit={kit}
-          until={order.finish.p90}
-          onEdit={onEdit}
-          done={done.get(line.id) ?? null}
-          onDone={onDone}
-        />
-      ))}
-    </Box>
+    <>
+      <RowGrid as="div" className="not-on-paper">
+        <span />
+        <Box sx={{ display: { xs: 'none', md: 'block' } }} />
+        <Box ref={axis} sx={{ gridColumn: { xs: '2 / 4', md: '3' }, minWidth: 0 }}>
+          <Axis until={order.finish.p90} width={width} />
+        </Box>
+      </RowGrid>
+      <Box component="ol" aria-label="Order of work" sx={{ listStyle: 'none', p: 0, m: 0 }}>
+        {order.lines.map((line, k) => (
+          <Row
+            key={line.id}
+            line={line}
+            arrives={order.lines[k - 1]?.site !== line.site}
+            kit={kit}
+            until={order.finish.p90}
+            width={width}
+            done={done.get(line.id) ?? null}
+            onEdit={onEdit}
+            onDone={onDone}
+          />
+        ))}
+      </Box>
+    </>
   )
   if (!onEdit) return rows
   return (
@@ -89,66 +103,90 @@ export function ScheduleChart({
   )
 }
 
-function Row({
-  line,
-  arrives,
-  kit,
-  until,
-  onEdit,
-  done,
-  onDone,
-}: {
+const RowGrid = styled('li')(({ theme }) => ({
+  display: 'grid',
+  gridTemplateColumns: '44px 1fr 88px',
+  [theme.breakpoints.up('md')]: { gridTemplateColumns: '44px minmax(260px, 38%) 1fr 88px' },
+  // On paper: a box to tick, the step, its times.
+  '@media print': { gridTemplateColumns: '1fr' },
+  alignItems: 'center',
+  columnGap: theme.spacing(1),
+  borderBottom: `1px solid ${theme.palette.divider}`,
+  background: theme.palette.background.paper,
+  position: 'relative',
+  '&[data-dragged=true]': { background: theme.palette.action.selected, zIndex: 1 },
+}))
+
+interface LineProps {
   line: OrderLine
   /** It is the first at its place. */
   arrives: boolean
   kit: Kit
+  /** What the axis reaches to, minutes. */
   until: number
-  onEdit: ((edit: PlanEdit) => void) | null
+  /** Of the bars, pixels. */
+  width: number
   done: DoneLine | null
-  onDone: ((line: OrderLine) => void) | null
-}) {
+}
+
+/** While something is dragged every row is laid anew: only this frame of it, not what stands in it. */
+function Row(props: LineProps & Actions) {
+  const { line, onEdit } = props
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
     id: line.id,
     disabled: !onEdit,
   })
   return (
-    <Box
-      component="li"
+    <RowGrid
       ref={setNodeRef}
+      data-dragged={isDragging}
       style={{ transform: CSS.Translate.toString(transform), transition }}
-      sx={{
-        display: 'grid',
-        gridTemplateColumns: { xs: '44px 1fr 88px', md: '44px minmax(260px, 38%) 1fr 88px' },
-        alignItems: 'center',
-        // On paper: a box to tick, the step, its times.
-        '@media print': { gridTemplateColumns: '1fr' },
-        columnGap: 1,
-        borderBottom: 1,
-        borderColor: 'divider',
-        bgcolor: isDragging ? 'action.hover' : 'background.paper',
-        position: 'relative',
-        zIndex: isDragging ? 1 : 'auto',
-      }}
     >
       {onEdit ? (
-        <IconButton
+        <Handle
           ref={setActivatorNodeRef}
-          aria-label={`Move: ${line.name}`}
+          type="button"
+          className="not-on-paper"
           {...attributes}
           {...listeners}
-          sx={{ touchAction: 'none', cursor: 'grab' }}
+          aria-label={`Move: ${line.name}`}
         >
-          <DragIndicatorIcon />
-        </IconButton>
+          <HandleIcon />
+        </Handle>
       ) : (
         <span />
       )}
-      <Box
-        sx={{
-          py: 0.5,
-          '@media print': { display: 'flex', justifyContent: 'space-between', gap: 2, py: 0.25 },
-        }}
-      >
+      <LineBody {...props} />
+    </RowGrid>
+  )
+}
+
+const Handle = styled('button')(({ theme }) => ({
+  width: 44,
+  height: 44,
+  border: 0,
+  background: 'none',
+  color: theme.palette.text.secondary,
+  touchAction: 'none',
+  cursor: 'grab',
+  '&:focus-visible': { outline: `3px solid ${theme.palette.primary.main}` },
+}))
+const HandleIcon = memo(DragIndicatorIcon)
+
+const LineBody = memo(function LineBody({
+  line,
+  arrives,
+  kit,
+  until,
+  width,
+  done,
+  onEdit,
+  onDone,
+}: LineProps & Actions) {
+  const where = [arrives ? `at ${line.site}` : null, unitsInWords(line, kit)].filter(Boolean).join(': ')
+  return (
+    <>
+      <Box sx={{ py: 0.5, '@media print': { display: 'flex', justifyContent: 'space-between', gap: 2, py: 0.25 } }}>
         <Typography sx={{ fontWeight: line.onChain ? 650 : 400, lineHeight: 1.3 }}>
           <Box component="span" aria-hidden sx={{ display: 'none', '@media print': { display: 'inline' } }}>
             ☐{' '}
@@ -167,7 +205,7 @@ function Row({
           >
             {times(line)}{' '}
           </Box>
-          {[arrives ? `at ${line.site}` : null, unitsInWords(line, kit)].filter(Boolean).join(': ')}
+          {where}
         </Typography>
         {done && (
           <Typography sx={{ fontSize: 13.5 }}>
@@ -180,63 +218,82 @@ function Row({
         sx={{ gridColumn: { xs: '2 / 4', md: 'auto' }, order: { xs: 1, md: 0 }, minWidth: 0 }}
         className="not-on-paper"
       >
-        <Bar line={line} until={until} />
+        <Bar line={line} until={until} width={width} />
       </Box>
       <Box sx={{ display: 'flex', justifyContent: 'flex-end' }} className="not-on-paper">
         {onDone && !done && (
-          <Tooltip title="Done: enter its minutes">
-            <IconButton aria-label={`Done: ${line.name}`} onClick={() => onDone(line)}>
-              <CheckIcon />
-            </IconButton>
-          </Tooltip>
+          <IconButton aria-label={`Done: ${line.name}`} title="Done: enter its minutes" onClick={() => onDone(line)}>
+            <CheckIcon />
+          </IconButton>
         )}
         {onEdit && (
           <IconButton
             aria-label={line.pinned ? `Unpin: ${line.name}` : `Pin where it is: ${line.name}`}
+            title={line.pinned ? 'Unpin' : 'Not before this time'}
             onClick={() => onEdit({ kind: 'pin', line: line.id, minutes: line.pinned ? 0 : Math.round(line.start) })}
           >
             {line.pinned ? <PushPinIcon /> : <PushPinOutlinedIcon />}
           </IconButton>
         )}
       </Box>
-    </Box>
+    </>
+  )
+})
+
+const scaleOf = (until: number, width: number) => scaleLinear([0, Math.max(1, until)], [0, Math.max(0, width - 4)])
+
+function Axis({ until, width }: { until: number; width: number }) {
+  const { inks } = useTheme()
+  const x = scaleOf(until, width)
+  return (
+    <svg width={width} height={20} aria-hidden>
+      {hourTicks(until, Math.max(2, Math.floor(width / 90))).map((tick) => (
+        <text
+          key={tick}
+          x={x(tick)}
+          y={14}
+          textAnchor={tick === 0 ? 'start' : 'middle'}
+          fontSize={13}
+          fontFamily={MONO}
+          fill={inks.label}
+        >
+          {fromBegin(tick)}
+        </text>
+      ))}
+    </svg>
   )
 }
 
-function Bar({ line, until }: { line: OrderLine; until: number }) {
+function Bar({ line, until, width }: { line: OrderLine; until: number; width: number }) {
   const { inks } = useTheme()
-  const box = useRef<HTMLDivElement>(null)
-  const width = useWidth(box)
-  const x = scaleLinear([0, Math.max(1, until)], [0, Math.max(0, width - 4)])
+  const x = scaleOf(until, width)
   const [from, to] = [x(line.start), x(line.end.planned)]
   const reach = Math.max(to, x(line.end.p90))
   const inside = reach + TEXT > width
   return (
-    <Box ref={box}>
-      <svg width={width} height={BAR + 8} role="img" aria-label={`${times(line)}, 90 % by ${fromBegin(line.end.p90)}`}>
-        <line x1={to} x2={x(line.end.p90)} y1={BAR / 2 + 4} y2={BAR / 2 + 4} stroke={inks.baseline} strokeWidth={3} />
-        <rect
-          x={from}
-          y={4}
-          width={Math.max(2, to - from)}
-          height={BAR}
-          rx={3}
-          fill={line.onChain ? inks.present : inks.baseline}
-        />
-        {width > NARROW && (
-          <text
-            x={inside ? from - 6 : reach + 6}
-            y={BAR / 2 + 9}
-            textAnchor={inside ? 'end' : 'start'}
-            fontSize={13}
-            fontFamily={MONO}
-            fill={inks.label}
-          >
-            {times(line)}
-          </text>
-        )}
-      </svg>
-    </Box>
+    <svg width={width} height={BAR + 8} role="img" aria-label={`${times(line)}, 90 % by ${fromBegin(line.end.p90)}`}>
+      <line x1={to} x2={x(line.end.p90)} y1={BAR / 2 + 4} y2={BAR / 2 + 4} stroke={inks.baseline} strokeWidth={3} />
+      <rect
+        x={from}
+        y={4}
+        width={Math.max(2, to - from)}
+        height={BAR}
+        rx={3}
+        fill={line.onChain ? inks.present : inks.baseline}
+      />
+      {width > NARROW && (
+        <text
+          x={inside ? from - 6 : reach + 6}
+          y={BAR / 2 + 9}
+          textAnchor={inside ? 'end' : 'start'}
+          fontSize={13}
+          fontFamily={MONO}
+          fill={inks.label}
+        >
+          {times(line)}
+        </text>
+      )}
+    </svg>
   )
 }
 

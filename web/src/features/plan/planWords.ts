@@ -1,5 +1,6 @@
 import { crewsOf, type Kit } from '@cold-thread/core/kit'
 import type { Finish, OrderLine, ProjectedLoss } from '@cold-thread/core/plan'
+import { range } from 'd3'
 import { duration } from '../../ui/time.ts'
 
 /** "3 h 05 min" */
@@ -57,4 +58,10 @@ export function readFibers(text: string, fiberCount: number): number[] | null {
 /** A name within a sentence. */
 export function lower(name: string): string {
   return name.charAt(0).toLowerCase() + name.slice(1)
+}
+
+/** Whole and half hours, no more than so many. */
+export function hourTicks(end: number, most: number): number[] {
+  const step = [30, 60, 120, 240, 480].find((minutes) => end / minutes <= most) ?? 1440
+  return range(0, end, step)
 }
