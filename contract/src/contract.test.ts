@@ -6,9 +6,11 @@ import {
   compareDocument,
   errorBody,
   ERRORS,
+  kit,
   locateDocument,
   logEntry,
   newAccount,
+  planContent,
   plantBundle,
   proveDocument,
 } from './index.ts'
@@ -103,5 +105,81 @@ describe('requests', () => {
         links: [],
       }).success,
     ).toBe(false)
+  })
+})
+
+describe('what plans rest on', () => {
+  const shift = { id: 's', crew: 'Van 1', zone: 'CET', weekdays: [1], from: '22:00', to: '06:00' }
+  const empty = {
+    format: 'cold-thread/kit',
+    version: 1,
+    people: [{ id: 'p', name: 'Night mate', crew: 'Van 1', skills: ['digging'] }],
+    items: [
+      {
+        id: 'i',
+        kind: 'cleaver',
+        name: '',
+        count: 1,
+        place: 'Van 1',
+        fits: [],
+        fibers: null,
+        wear: null,
+        calibratedUntil: null,
+      },
+    ],
+    hours: { windows: [], shifts: [shift], restHours: 11 },
+  }
+
+  it('keeps what it does not know of a kit', () => {
+    expect(kit.parse({ ...empty, depot: 'north' })).toMatchObject({ depot: 'north', people: empty.people })
+  })
+
+  it.each([
+    ['a day that is none', { hours: { ...empty.hours, shifts: [{ ...shift, weekdays: [8] }] } }],
+    ['no day at all', { hours: { ...empty.hours, shifts: [{ ...shift, weekdays: [] }] } }],
+    ['a time without minutes', { hours: { ...empty.hours, shifts: [{ ...shift, from: '22' }] } }],
+    ['more rest than a week has', { hours: { ...empty.hours, restHours: 200 } }],
+    ['wear that is never due', { items: [{ ...empty.items[0], wear: { used: 1, due: 0, unit: 'cleaves' } }] }],
+    ['a calibration day that is none', { items: [{ ...empty.items[0], calibratedUntil: 'next spring' }] }],
+    ['people without a name', { people: [{ ...empty.people[0], name: ' ' }] }],
+  ])('a kit with %s is refused', (_, change) => {
+    expect(kit.safeParse(empty).success).toBe(true)
+    expect(kit.safeParse({ ...empty, ...change }).success).toBe(false)
+  })
+
+  const content = {
+    cable: 'OT-3',
+    chainage: 24_060,
+    optionIds: ['section'],
+    hit: [1, 2],
+    site: { toBench: 8, preparation: 3, lost: 2, section: 40, traffic: false, belowGround: true },
+    scenario: { crews: 1, splicers: 1, ribbon: false, haulFromBothEnds: false },
+    weights: { firstCircuit: 3, allCircuits: 2, cost: 2, margin: 1, permanence: 3, intervention: 2 },
+    edits: [],
+    learnedRates: false,
+    window: null,
+    rules: { name: 'repair plan', version: 1 },
+    summary: { name: 'A section', finish50: 1, finish90: 2, firstCircuit: null, margin: -1.5 },
+  }
+
+  it.each([
+    ['three crews', { scenario: { ...content.scenario, crews: 3 } }],
+    ['a bench behind the closure', { site: { ...content.site, toBench: -1 } }],
+    ['fiber 0', { hit: [0] }],
+    ['three repairs', { optionIds: ['a', 'b', 'c'] }],
+    ['a wish below nothing', { weights: { ...content.weights, cost: -1 } }],
+    ['a change of an unknown kind', { edits: [{ kind: 'swap', line: 'a', other: 'b' }] }],
+    ['a field that nobody knows', { guess: 1 }],
+  ])('a plan with %s is refused', (_, change) => {
+    expect(planContent.parse(content)).toEqual(content)
+    expect(planContent.safeParse({ ...content, ...change }).success).toBe(false)
+  })
+
+  it('a step is logged with its minutes, a packed line with what stands in for it', () => {
+    const step = { kind: 'step', step: 'dig', line: 'dig@fault', name: 'dig', minutes: 40, planned: 75 }
+    expect(logEntry.safeParse(step).success).toBe(true)
+    expect(logEntry.safeParse({ ...step, minutes: 0 }).success).toBe(false)
+    expect(logEntry.safeParse({ ...step, step: 'rest' }).success).toBe(false)
+    expect(logEntry.safeParse({ kind: 'packed', line: 'closure', substitute: 'another' }).success).toBe(true)
   })
 })

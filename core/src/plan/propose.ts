@@ -34,6 +34,9 @@ export interface ProposeInput {
   today?: string | null
 }
 
+const LIVE =
+  'this link is not recorded as dark: no OTDR, source or visible light at traffic wavelengths before the desk has released it and the fiber is shown dark'
+
 /** Repairs that apply, weighed. */
 export interface RepairProposal {
   cable: string
@@ -81,6 +84,8 @@ export function proposeRepairs(input: ProposeInput): RepairProposal {
     section(repair),
     temporary(repair),
   ]
+  const link = plant.links.find(({ id }) => id === linkId)
+  if (link?.state !== 'dark') drafts.forEach((option) => option.hazards.unshift(LIVE))
   const warnings = warningsOf(repair)
   const weighed = drafts.map((option) => weigh(option, repair, today))
   const ranked = score(weighed, input.weights ?? rules.weights, crewSizeOf(input.kit))

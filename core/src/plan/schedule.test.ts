@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { instances, shortest, task, UNITS } from '../../test/smallNetworks.ts'
 import { seededRandom } from '../sim/random.ts'
 import { criticalPath, inOrder, type Task } from './network.ts'
+import { inDispatchOrder } from './dispatch.ts'
 import { findSchedule, lowerBound, placeInOrder, type Schedule, type Unit } from './schedule.ts'
 import { percentile, simulateSchedule } from './simulate.ts'
 import { spliceTasks, storedId, type SpliceToMake } from './splicing.ts'
@@ -186,5 +187,44 @@ describe('24 fibers onto pigtails', () => {
     const at = new Map(schedule.tasks.map((placed) => [placed.task.id, placed]))
     for (const splice of splices(24, false))
       expect(at.get(storedId(splice))!.start).toBeGreaterThanOrEqual(at.get(`${splice.id}/oven`)!.end)
+  })
+})
+
+describe('who goes when nobody waits', () => {
+  it('takes the first of the order given at each moment, and lets others into its gaps', () => {
+    const tasks = [
+      task('a', 2, [], ['hand']),
+      task('shrink', 5, ['a'], ['oven']),
+      task('store', 1, ['shrink'], ['hand']),
+      task('b', 3, [], ['hand']),
+    ]
+    const units: Unit[] = [
+      { id: 'p', can: ['hand'] },
+      { id: 'o', can: ['oven'] },
+    ]
+    // b is done while the oven shrinks, though it stands last.
+    expect(inDispatchOrder(tasks, units).map(({ id }) => id)).toEqual(['a', 'shrink', 'b', 'store'])
+    expect(findSchedule(tasks, units, seededRandom(1), 0).end).toBe(8)
+  })
+
+  it('waits for what is pinned, and leaves what nobody can do to be refused by name', () => {
+    const pinned = [{ ...task('a', 1, [], ['hand']), notBefore: 10 }, task('b', 1, [], ['hand'])]
+    const one: Unit[] = [{ id: 'p', can: ['hand'] }]
+    expect(inDispatchOrder(pinned, one).map(({ id }) => id)).toEqual(['b', 'a'])
+    expect(placeInOrder(pinned, one).tasks.find(({ task: { id } }) => id === 'a')!.start).toBe(10)
+    expect(() => findSchedule([task('a', 1, [], ['crane'])], one, seededRandom(1), 5)).toThrow(/"task a" needs crane/)
+  })
+
+  it('bounds a plan from below by what lies before and behind the busiest', () => {
+    // Travel 10, three tasks of 5 for one hand, test 7: 10 + 15 + 7, where the longest chain is 22.
+    const chain = [
+      task('travel', 10),
+      ...['a', 'b', 'c'].map((id) => task(id, 5, ['travel'], ['hand'])),
+      task('test', 7, ['a', 'b', 'c']),
+    ]
+    const one: Unit[] = [{ id: 'p', can: ['hand', 'splice'] }]
+    expect(criticalPath(chain).minutes).toBe(22)
+    expect(lowerBound(chain, one)).toBe(32)
+    expect(findSchedule(chain, one, seededRandom(1), 0).end).toBe(32)
   })
 })

@@ -13,6 +13,7 @@ import { useAddObservationMutation, useObservationsQuery, useSurveyQuery, useTra
 import { canWork } from '../../app/rights.ts'
 import { metres } from '../../thread/axisTicks.ts'
 import { ThreadView } from '../../thread/ThreadView.tsx'
+import { CopyButton } from '../../ui/CopyButton.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import type { LocateView } from '../../worker/view.ts'
@@ -203,7 +204,6 @@ function FaultCards({ plant, link, view }: StageProps & { view: LocateView }) {
 
 /** The state of things in one line, to be sent to the operations desk. */
 function DeskLine({ text }: { text: string }) {
-  const [copied, setCopied] = useState(false)
   return (
     <Section
       title="For the desk"
@@ -212,18 +212,7 @@ function DeskLine({ text }: { text: string }) {
           <Button variant="outlined" sx={{ minHeight: 44 }} onClick={() => window.print()}>
             Print
           </Button>
-          <Button
-            variant="outlined"
-            sx={{ minHeight: 44 }}
-            onClick={() =>
-              void navigator.clipboard.writeText(text).then(
-                () => setCopied(true),
-                () => setCopied(false),
-              )
-            }
-          >
-            {copied ? 'Copied' : 'Copy'}
-          </Button>
+          <CopyButton text={text}>Copy</CopyButton>
         </Box>
       }
     >

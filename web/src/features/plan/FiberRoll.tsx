@@ -1,14 +1,13 @@
 import { deskList, fiberRoll, proposeSwaps, type HitFiber, type OrderOfWork } from '@cold-thread/core/plan'
 import type { Cable, PlantBundle } from '@cold-thread/core/plant'
 import Box from '@mui/material/Box'
-import Button from '@mui/material/Button'
 import Table from '@mui/material/Table'
 import TableBody from '@mui/material/TableBody'
 import TableCell from '@mui/material/TableCell'
 import TableHead from '@mui/material/TableHead'
 import TableRow from '@mui/material/TableRow'
 import Typography from '@mui/material/Typography'
-import { useState } from 'react'
+import { CopyButton } from '../../ui/CopyButton.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { fromBegin } from './planWords.ts'
 
@@ -85,25 +84,11 @@ function Small({ children }: { children: React.ReactNode }) {
 }
 
 function CopyForDesk({ desk }: { desk: ReturnType<typeof deskList> }) {
-  const [copied, setCopied] = useState(false)
   const text = desk
     .map(
       ({ link, circuits, dark, back }) =>
         `${link} (${circuits.map(({ name }) => name).join(', ')}): ${dark === null ? 'down now' : `touched ${fromBegin(dark)} after leaving`}, back by ${fromBegin(back.p50)}, 90 % by ${fromBegin(back.p90)}`,
     )
     .join('\n')
-  return (
-    <Button
-      variant="outlined"
-      sx={{ minHeight: 44 }}
-      onClick={() =>
-        void navigator.clipboard.writeText(text).then(
-          () => setCopied(true),
-          () => setCopied(false),
-        )
-      }
-    >
-      {copied ? 'Copied' : 'Copy the list for the desk'}
-    </Button>
-  )
+  return <CopyButton text={text}>Copy the list for the desk</CopyButton>
 }
