@@ -1,7 +1,7 @@
 import { act, renderHook, waitFor } from '@testing-library/react'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { usePlanner } from './usePlanner.ts'
-import type { PlanOutcome } from './plan.worker.ts'
+import type { PlanOutcome } from './planner.ts'
 
 // The worker itself is tried in the browser journeys; here is what the page makes of its answers.
 vi.mock('comlink', () => ({ wrap: () => ({}), proxy: (callback: unknown) => callback }))

@@ -1,6 +1,6 @@
 import { proxy, wrap, type Remote } from 'comlink'
 import { useCallback, useEffect, useRef, useState } from 'react'
-import type { Planner, PlanOutcome } from './plan.worker.ts'
+import type { Planner, PlanOutcome } from './planner.ts'
 
 /** A computation in a worker of its own, so that it can be cancelled while it is busy. */
 export type Computed<T> =

@@ -128,6 +128,13 @@ export function WindowPicker({
           ))}
         </RadioGroup>
       )}
+      {asked && need && judged.length > 0 && judged.every(({ judgement }) => judgement.fits !== 'yes') && (
+        <Alert severity="warning" variant="outlined" sx={{ mt: 1 }}>
+          None of these windows holds nine runs of ten: the longest lasts{' '}
+          {minutesInWords(Math.max(...judged.map(({ window }) => window.minutes)))}, {minutesInWords(need.outage.p90)}{' '}
+          are needed. A second splicer, ribbons, fewer fibers at a time or moving the circuits to spares shortens it.
+        </Alert>
+      )}
       {picked && (
         <Alert
           severity={picked.judgement.fits === 'yes' && picked.judgement.crews.length === 0 ? 'info' : 'warning'}

@@ -230,6 +230,9 @@ describe('a window', () => {
     // An hour for 70 min: 10 over; leaving an hour before one o'clock.
     expect(screen.getByText(/passes the window's end by 10 min/)).toBeTruthy()
     expect(screen.getByText(/Leave at Fri 27 Nov 00:00/)).toBeTruthy()
+    expect(
+      screen.getByText(/None of these windows.*the longest lasts 1 h 00 min, 1 h 10 min are\s+needed/),
+    ).toBeTruthy()
     vi.useRealTimers()
   })
 

@@ -1,0 +1,156 @@
+import type { Plan } from '@cold-thread/contract'
+import { EMPTY_KIT, SKILLS, type Kit } from '@cold-thread/core/kit'
+import { screen, waitFor, within } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import { describe, expect, it, vi } from 'vitest'
+import { CALLOUT, renderPage, smallPlant, stubServer, TECHNICIAN, VIEWER } from '../../test/page.tsx'
+import type { FaultView, LocateView } from '../../worker/view.ts'
+import type { LocateStatus } from '../../worker/useLocateView.ts'
+import { PlanStage } from './PlanStage.tsx'
+
+const located = vi.hoisted(() => ({ status: null as unknown }))
+vi.mock('../locate/useLocated.ts', () => ({ useLocated: () => located.status }))
+// The planner itself, without its worker around it.
+vi.mock('comlink', async () => {
+  const { planner } = await import('../../worker/planner.ts')
+  const later = Object.fromEntries(
+    Object.entries(planner).map(([name, run]) => [
+      name,
+      (...given: unknown[]) => Promise.resolve((run as (...some: unknown[]) => unknown)(...given)),
+    ]),
+  )
+  return { wrap: () => later, proxy: (callback: unknown) => callback }
+})
+vi.stubGlobal(
+  'Worker',
+  class {
+    terminate() {}
+  },
+)
+
+const plant = smallPlant()
+plant.links[0]!.circuits = [{ name: 'Control', priority: 1 }]
+plant.nodes[1]!.slack = [
+  { cable: 'a', side: 'before', sheath: 10 },
+  { cable: 'b', side: 'after', sheath: 20 },
+]
+plant.nodes[2]!.slack = [{ cable: 'b', side: 'before', sheath: 20 }]
+
+const fault = {
+  chainage: 2000,
+  interval95: [1990, 2010],
+  cable: 'b',
+  betweenNodes: ['n1', 'n2'],
+  places: [{ cable: 'b', from: 1990, to: 2010, probability: 1 }],
+  goodEnoughToDig: true,
+  breaks: true,
+  reflects: false,
+  causes: [{ cause: 'break', name: 'cut or clean break', probability: 1, because: [] }],
+  loss: { '1550': null },
+} as unknown as FaultView
+const placed = (some: Partial<FaultView> = {}): LocateStatus => ({
+  status: 'ready',
+  view: { faults: [{ ...fault, ...some }], measured: { '1550': { loss: 1.2, sigma: 0.05 } } } as unknown as LocateView,
+})
+
+const kit: Kit = {
+  ...EMPTY_KIT,
+  people: [{ id: 'p1', name: 'Night technician', crew: 'Van 1', skills: [...SKILLS] }],
+  items: [
+    'vehicle',
+    'splicer',
+    'cleaver',
+    'sheath tools',
+    'cable locator',
+    'digging gear',
+    'otdr',
+    'pressure test set',
+  ].map((kind) => ({
+    id: kind,
+    kind,
+    name: '1',
+    count: 1,
+    place: 'Van 1',
+    fits: [],
+    fibers: null,
+    wear: null,
+    calibratedUntil: null,
+  })),
+}
+
+function open(account = TECHNICIAN, plans: Plan[] = [], withKit = kit) {
+  const sent = stubServer({
+    'GET /kit': { kit: withKit, version: 1 },
+    'GET .*plans': plans,
+    'GET /step-times': [{ step: 'dig', minutes: 150 }],
+    'GET .*survey': null,
+    'GET .*observations': [],
+    'PUT .*plans.*': () => ({ status: 409, body: { code: 'stale-edit', message: 'the plan is at version 1' } }),
+  })
+  renderPage(<PlanStage account={account} callout={CALLOUT} plant={plant} link={plant.links[0]!} />)
+  return sent
+}
+
+describe('the Plan stage', () => {
+  it('proposes a repair with its reasons, what it lacks, and who does what', async () => {
+    located.status = placed()
+    open()
+    const card = await screen.findByRole('region', { name: 'Proposed repair' })
+    expect(card.textContent).toMatch(/One new closure on slack/)
+    expect(card.textContent).toMatch(/least intervention.*slack of 40 m is enough for 24 m/)
+    expect(card.textContent).toMatch(/not at hand: closure for 12 fibers/)
+    const order = await screen.findByRole('list', { name: 'Order of work' })
+    await waitFor(() => expect(within(order).getAllByRole('listitem').length).toBeGreaterThan(8))
+    expect(order.textContent).toMatch(/Night technician/)
+    expect(screen.getByRole('region', { name: 'Cautions' }).textContent).toMatch(/buried services/)
+    // A baseline was measured: 1.2 dB and one splice of 0.05 dB.
+    expect(screen.getByRole('img', { name: /1\.2 dB before, 1\.3 dB after/ })).toBeTruthy()
+  }, 30_000)
+
+  it('keeps a refused plan on the screen with the reason', async () => {
+    located.status = placed()
+    const sent = open()
+    await userEvent.click(await screen.findByRole('button', { name: 'Save as version 1' }, { timeout: 10_000 }))
+    expect((await screen.findByRole('alert')).textContent).toMatch(/the plan is at version 1/)
+    expect(sent.find(({ method }) => method === 'PUT')!.body).toMatchObject({
+      version: 0,
+      content: { cable: 'b', optionIds: ['one-closure'], rules: { name: 'repair plan', version: 1 } },
+    })
+    expect(screen.getByRole('region', { name: 'Proposed repair' })).toBeTruthy()
+  }, 30_000)
+
+  it('shows what steps took elsewhere, and plans with it only when asked to', async () => {
+    located.status = placed()
+    open()
+    await userEvent.click(await screen.findByText('Where the minutes come from', {}, { timeout: 10_000 }))
+    expect(screen.getByText(/dig: 75 \(40 to 180\) min by the rule book, 84 .* with 1 done/)).toBeTruthy()
+    await userEvent.click(screen.getByRole('switch', { name: 'Plan with the learned minutes' }))
+    expect(await screen.findByText(/minutes learned from 1 steps done/)).toBeTruthy()
+  }, 30_000)
+
+  it('follows the site: with the bench far away slack is short and another repair is proposed', async () => {
+    located.status = placed()
+    open()
+    const bench = await screen.findByLabelText('To the bench, m', {}, { timeout: 10_000 })
+    await userEvent.clear(bench)
+    await userEvent.type(bench, '60')
+    await waitFor(() => expect(screen.getByText(/slack is 88 m short: needed 128 m/)).toBeTruthy(), { timeout: 10_000 })
+  }, 30_000)
+
+  it('says what is missing where nobody can splice, and offers nothing to press to a reader', async () => {
+    located.status = placed()
+    const people = [{ ...kit.people[0]!, skills: ['testing' as const] }]
+    open(VIEWER, [], { ...kit, people })
+    expect(await screen.findByText(/Nothing can be done with what is at hand/, {}, { timeout: 10_000 })).toBeTruthy()
+    expect(screen.getAllByText(/and nothing at hand is that/).length).toBeGreaterThan(0)
+    expect(screen.queryByRole('button', { name: /Save as version/ })).toBeNull()
+  }, 30_000)
+
+  it('leads to Locate while no fault is placed', () => {
+    located.status = { status: 'ready', view: { faults: [] } }
+    open()
+    expect(screen.getByRole('link', { name: 'Go to Locate' }).getAttribute('href')).toBe(
+      `/callouts/${CALLOUT.id}/locate`,
+    )
+  })
+})
