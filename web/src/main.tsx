@@ -4,6 +4,9 @@ import { Provider } from 'react-redux'
 import { BrowserRouter } from 'react-router'
 import { App } from './app/App.tsx'
 import { store } from './app/store.ts'
+import { registerServiceWorker } from './field/serviceWorker.ts'
+
+registerServiceWorker(store.dispatch)
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

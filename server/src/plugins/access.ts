@@ -3,7 +3,7 @@ import cookie from '@fastify/cookie'
 import type { FastifyReply, FastifyRequest } from 'fastify'
 import plugin from 'fastify-plugin'
 import { AppError } from '../errors.ts'
-import { accountOfSession } from '../stores/sessions.ts'
+import { accountOfSession, SESSION_HOURS } from '../stores/sessions.ts'
 
 /** Who may call a route: anyone, or accounts of these roles. Every route says so. */
 export type Access = 'anyone' | readonly Role[]
@@ -26,7 +26,14 @@ declare module 'fastify' {
 export const SESSION_COOKIE = 'cold_thread_session'
 
 export function setSessionCookie(reply: FastifyReply, token: string, secure: boolean): void {
-  reply.setCookie(SESSION_COOKIE, token, { path: '/', httpOnly: true, sameSite: 'strict', secure })
+  // Kept as long as the session holds: a browser that was killed in the field comes back signed in.
+  reply.setCookie(SESSION_COOKIE, token, {
+    path: '/',
+    httpOnly: true,
+    sameSite: 'strict',
+    secure,
+    maxAge: SESSION_HOURS * 3600,
+  })
 }
 
 /** The signed-in account of a request whose route demands one. */

@@ -28,15 +28,25 @@ import type {
 } from '@cold-thread/contract'
 import type { Kit } from '@cold-thread/core/kit'
 import type { PlantBundle } from '@cold-thread/core/plant'
-import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react'
+import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react'
+import { enter } from '../field/enter.ts'
+import { enterTrace, type EnteredTrace } from '../field/enterTrace.ts'
+import { fieldStore } from '../field/fieldStore.ts'
+import { withKeptAnswers } from '../field/keptAnswers.ts'
+import type { Delivery } from '../field/outbox.ts'
+import { Sender } from '../field/sender.ts'
+import { withWaitingObservations, withWaitingTraces, type LoggedObservation } from '../field/waitingEntries.ts'
 
 type WithId<T> = T & { id: string }
 type OfCallout<T> = T & { calloutId: string; id: string }
 
+/** The one that sends what was entered on this device. */
+export const sender = new Sender(fieldStore)
+
 /** Everything the pages ask of the server. Ids of what is made are made here, so that a repeated write does no harm. */
 export const api = createApi({
   reducerPath: 'api',
-  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
+  baseQuery: withKeptAnswers(fetchBaseQuery({ baseUrl: '/api' }), fieldStore),
   tagTypes: ['Session', 'Accounts', 'Plant', 'Callouts', 'Traces', 'Log', 'Verdict', 'Survey', 'Kit', 'Plans'],
   endpoints: (build) => ({
     session: build.query<SessionState, void>({ query: () => 'session', providesTags: ['Session'] }),
@@ -91,13 +101,22 @@ export const api = createApi({
       query: ({ id, ...body }) => ({ url: `callouts/${id}`, method: 'PATCH', body }),
       invalidatesTags: ['Callouts'],
     }),
-    traces: build.query<TraceRecord[], string>({ query: (id) => `callouts/${id}/traces`, providesTags: ['Traces'] }),
+    /** With those that wait on this device. */
+    traces: build.query<TraceRecord[], string>({
+      queryFn: async (id, _api, _extra, base) => {
+        const { data, error } = await base(`callouts/${id}/traces`)
+        return error ? { error } : { data: await withWaitingTraces(fieldStore, id, data as TraceRecord[]) }
+      },
+      providesTags: ['Traces'],
+    }),
     baselines: build.query<TraceRecord[], string>({
       query: (linkId) => `links/${encodeURIComponent(linkId)}/baselines`,
       providesTags: ['Traces'],
     }),
-    uploadTrace: build.mutation<TraceRecord, OfCallout<{ facts: TraceUpload; file: Blob }>>({
-      query: ({ calloutId, id, facts, file }) => upload(`callouts/${calloutId}/traces/${id}`, facts, file),
+    /** Read and kept on this device first, then sent. */
+    uploadTrace: build.mutation<null, EnteredTrace>({
+      queryFn: async (trace, { getState }) =>
+        entered(await enterTrace(fieldStore, sender, trace, enteredBy(getState()))),
       invalidatesTags: ['Traces', 'Callouts', 'Verdict'],
     }),
     uploadBaseline: build.mutation<TraceRecord, { linkId: string; id: string; facts: TraceUpload; file: Blob }>({
@@ -128,16 +147,26 @@ export const api = createApi({
       query: (id) => ({ url: `callouts/${id}/survey`, method: 'DELETE' }),
       invalidatesTags: ['Survey'],
     }),
-    observations: build.query<Observation[], string>({
-      query: (id) => `callouts/${id}/observations`,
+    /** With those that wait on this device. */
+    observations: build.query<LoggedObservation[], string>({
+      queryFn: async (id, _api, _extra, base) => {
+        const { data, error } = await base(`callouts/${id}/observations`)
+        return error ? { error } : { data: await withWaitingObservations(fieldStore, id, data as Observation[]) }
+      },
       providesTags: ['Log'],
     }),
-    addObservation: build.mutation<Observation, OfCallout<{ observation: NewObservation }>>({
-      query: ({ calloutId, id, observation }) => ({
-        url: `callouts/${calloutId}/observations/${id}`,
-        method: 'PUT',
-        body: observation,
-      }),
+    /** Kept on this device first, then sent: done when it is kept, or when the server has refused it. */
+    addObservation: build.mutation<null, OfCallout<{ observation: NewObservation }>>({
+      queryFn: async ({ calloutId, id, observation }, { getState }) =>
+        entered(
+          await enter(fieldStore, sender, {
+            ...enteredBy(getState()),
+            kind: 'observation',
+            id,
+            calloutId,
+            observation,
+          }),
+        ),
       invalidatesTags: ['Log', 'Callouts', 'Verdict'],
     }),
     verdict: build.query<VerdictRecord, string>({ query: (id) => `callouts/${id}/verdict`, providesTags: ['Verdict'] }),
@@ -155,6 +184,25 @@ export const api = createApi({
     }),
   }),
 })
+
+/** Who enters, and when. */
+function enteredBy(state: unknown): { accountId: string; by: string; enteredAt: string } {
+  const account = api.endpoints.session.select()(
+    state as Parameters<ReturnType<typeof api.endpoints.session.select>>[0],
+  ).data?.account
+  return {
+    accountId: account?.id ?? sender.account ?? '',
+    by: account?.displayName ?? '',
+    enteredAt: new Date().toISOString(),
+  }
+}
+
+/** What a form hears: a refusal with its reason; anything else is in safe hands. */
+function entered(delivery: Delivery): { data: null } | { error: FetchBaseQueryError } {
+  if (delivery.outcome !== 'refused') return { data: null }
+  const { refusal } = delivery
+  return { error: { status: 422, data: refusal } }
+}
 
 function upload(path: string, facts: TraceUpload | SurveyUpload, file: Blob) {
   const query = new URLSearchParams()

@@ -13,6 +13,8 @@ import { PlantPage } from '../features/plant/PlantPage.tsx'
 import { SetUpPage } from '../features/signIn/SetUpPage.tsx'
 import { SignInPage } from '../features/signIn/SignInPage.tsx'
 import { SurveyPage } from '../features/survey/SurveyPage.tsx'
+import { OutboxPage } from '../field/OutboxPage.tsx'
+import { useSending } from '../field/useField.ts'
 import { Problem } from '../ui/Problem.tsx'
 import { Shell } from './Shell.tsx'
 import { useAppSelector } from './store.ts'
@@ -31,6 +33,7 @@ export function App() {
 
 function Pages() {
   const { data: session, error } = useSessionQuery(undefined, { pollingInterval: 60_000 })
+  useSending(session?.account ?? null)
   if (error && !session)
     return (
       <Box sx={{ maxWidth: 520, mx: 'auto', mt: 8, px: 2 }}>
@@ -52,6 +55,7 @@ function Pages() {
         <Route path="/callouts/:id/survey" element={<SurveyPage account={session.account} />} />
         <Route path="/callouts/:id/:stage?" element={<CalloutPage account={session.account} />} />
         <Route path="/plant" element={<PlantPage account={session.account} />} />
+        <Route path="/outbox" element={<OutboxPage />} />
         <Route path="/kit" element={<KitPage account={session.account} />} />
         <Route path="/accounts" element={<AccountsPage account={session.account} />} />
         <Route path="*" element={<Navigate to="/" replace />} />

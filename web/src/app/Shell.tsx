@@ -1,7 +1,6 @@
 import type { Account } from '@cold-thread/contract'
 import DarkModeIcon from '@mui/icons-material/DarkMode'
 import LightModeIcon from '@mui/icons-material/LightMode'
-import LogoutIcon from '@mui/icons-material/Logout'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
@@ -9,7 +8,8 @@ import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
 import type { ReactNode } from 'react'
 import { NavLink } from 'react-router'
-import { useSignOutMutation } from '../api/api.ts'
+import { OutboxLine } from '../field/OutboxLine.tsx'
+import { SignOutButton } from '../field/SignOutButton.tsx'
 import { KeysDialog } from './KeysDialog.tsx'
 import { themeChosen } from './settings.ts'
 import { useAppDispatch, useAppSelector } from './store.ts'
@@ -21,7 +21,6 @@ const PAGES = [
 ] as const
 
 export function Shell({ account, children }: { account: Account; children: ReactNode }) {
-  const [signOut] = useSignOutMutation()
   const mode = useAppSelector((state) => state.settings.theme)
   const dispatch = useAppDispatch()
   const pages = account.role === 'lead' ? [...PAGES, ['/accounts', 'Accounts'] as const] : PAGES
@@ -81,12 +80,9 @@ export function Shell({ account, children }: { account: Account; children: React
             {mode === 'dark' ? <LightModeIcon /> : <DarkModeIcon />}
           </IconButton>
         </Tooltip>
-        <Tooltip title="Sign out">
-          <IconButton aria-label="Sign out" onClick={() => void signOut()}>
-            <LogoutIcon />
-          </IconButton>
-        </Tooltip>
+        <SignOutButton />
       </Box>
+      <OutboxLine />
       <Box component="main" sx={{ maxWidth: 1400, mx: 'auto', px: { xs: 1, sm: 2 }, py: 2 }}>
         {children}
       </Box>

@@ -7,8 +7,9 @@ import type { ReactElement } from 'react'
 import { Provider } from 'react-redux'
 import { MemoryRouter } from 'react-router'
 import { vi } from 'vitest'
-import { api } from '../api/api.ts'
+import { api, sender } from '../api/api.ts'
 import { settings } from '../app/settings.ts'
+import { field } from '../field/fieldState.ts'
 import { makeTheme } from '../app/theme.ts'
 
 /** One request that a page made. */
@@ -42,10 +43,14 @@ export function stubServer(answers: Record<string, Answer>): Sent[] {
   return sent
 }
 
+/** The answer to a write under an id that the client made. */
+export const accepted = ({ path }: Sent) => ({ status: 200, body: { id: path.split('/').at(-1) } })
+
 /** Renders a part of the app as it stands in a page. */
 export function renderPage(element: ReactElement, at = '/'): RenderResult {
+  sender.account = TECHNICIAN.id
   const store = configureStore({
-    reducer: { [api.reducerPath]: api.reducer, settings: settings.reducer },
+    reducer: { [api.reducerPath]: api.reducer, settings: settings.reducer, field: field.reducer },
     middleware: (defaults) => defaults().concat(api.middleware),
   })
   return render(

@@ -1,5 +1,7 @@
+import 'fake-indexeddb/auto'
 import { cleanup } from '@testing-library/react'
 import { afterEach } from 'vitest'
+import { fieldStore } from '../field/fieldStore.ts'
 
 // What a browser has and jsdom lacks.
 globalThis.matchMedia ??= ((query: string) => ({
@@ -26,4 +28,7 @@ globalThis.Request = class extends NodeRequest {
   }
 }
 
-afterEach(() => cleanup())
+afterEach(async () => {
+  cleanup()
+  await fieldStore.wipe()
+})

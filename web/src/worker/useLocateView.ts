@@ -2,24 +2,9 @@ import type { TraceRecord } from '@cold-thread/contract'
 import type { Evidence } from '@cold-thread/core/locate'
 import type { PlantBundle } from '@cold-thread/core/plant'
 import { useEffect, useState } from 'react'
+import { fileOf } from '../field/files.ts'
 import { coreWorker } from './coreWorker.ts'
 import type { LocateView, TraceInput } from './view.ts'
-
-const files = new Map<string, Promise<ArrayBuffer>>()
-
-/** A trace file by its hash: what is stored never changes, so it is fetched once. */
-function fileOf(trace: TraceRecord): Promise<ArrayBuffer> {
-  let file = files.get(trace.sha256)
-  if (!file) {
-    file = fetch(`/api/traces/${trace.id}/file`).then((response) => {
-      if (!response.ok) throw new Error(`${trace.fileName} can't be fetched`)
-      return response.arrayBuffer()
-    })
-    file.catch(() => files.delete(trace.sha256))
-    files.set(trace.sha256, file)
-  }
-  return file
-}
 
 export type LocateStatus =
   { status: 'working' } | { status: 'ready'; view: LocateView } | { status: 'failed'; problem: string }

@@ -9,6 +9,7 @@ import { useEffect } from 'react'
 import { Link as RouterLink, Navigate, useNavigate, useParams } from 'react-router'
 import { useCalloutQuery, usePlantQuery } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
+import { TakeAlong } from '../../field/TakeAlong.tsx'
 import { CloseStage } from '../close/CloseStage.tsx'
 import { JoinStage } from '../join/JoinStage.tsx'
 import { LocateStage } from '../locate/LocateStage.tsx'
@@ -64,6 +65,7 @@ export function CalloutPage({ account }: { account: Account }) {
           </Typography>
           {callout.alarm && <Typography>{callout.alarm}</Typography>}
           <CalloutClock callout={callout} />
+          <TakeAlong account={account} callout={callout} />
         </Box>
         <Tabs
           value={stage}

@@ -50,7 +50,7 @@ export function TraceShelf({
     for (const file of files) {
       const from = guessDirection(file.name) ?? direction
       const facts = { fileName: file.name, role, direction: from, ...cordsOfShot(cords, from) }
-      const { error } = await upload({ calloutId: callout.id, id: uuidv7(), facts, file })
+      const { error } = await upload({ calloutId: callout.id, linkId: callout.linkId, id: uuidv7(), facts, file })
       if (error) setRefused((list) => [...list, `${file.name}: ${errorText(error)}`])
     }
     setBusy(false)

@@ -1,10 +1,15 @@
 import type { TraceRecord } from '@cold-thread/contract'
 import { fireEvent, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
-import { describe, expect, it } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
+import { fieldStore } from '../../field/fieldStore.ts'
+import { entryInWords } from '../../field/OutboxPage.tsx'
 import { CALLOUT, renderPage, smallPlant, stubServer, TECHNICIAN, VIEWER } from '../../test/page.tsx'
 import { StandInPanel } from './StandInPanel.tsx'
 import { TraceShelf } from './TraceShelf.tsx'
+
+const inspect = vi.hoisted(() => vi.fn())
+vi.mock('../../worker/coreWorker.ts', () => ({ coreWorker: () => ({ inspect }) }))
 
 const plant = smallPlant()
 const simulated = { ...CALLOUT, simulated: true }
@@ -154,20 +159,24 @@ describe('the shelf of traces', () => {
     const sent = stubServer({
       'GET /callouts/[^/]+/traces': [],
       'PUT /callouts/[^/]+/traces/[^/]+': () => ({
-        status: 400,
-        body: { code: 'trace-refused', message: 'the file ends inside block DataPts' },
+        status: 422,
+        body: { code: 'trace-refused', message: 'this trace is of another link' },
       }),
     })
+    inspect.mockResolvedValueOnce({ problem: 'the file ends inside block DataPts' })
+    inspect.mockResolvedValueOnce({ facts: record().facts, warnings: [] })
     renderPage(<TraceShelf {...props} role="present" title="Traces" />)
     const picker = await screen.findByLabelText('Trace files, present')
-    const files = ['a-ab.sor', 'b-ba.sor'].map((name) => new File([new Uint8Array(0)], name))
+    const files = ['a-ab.sor', 'b-ba.sor'].map((name) => new File([new Uint8Array(4)], name))
     fireEvent.change(picker, { target: { files } })
     await waitFor(() => expect(screen.getAllByRole('alert')).toHaveLength(2))
+    // The first can't be read on this device, the second is refused by the server and stays in the outbox.
     expect(screen.getAllByRole('alert').map((alert) => alert.textContent)).toEqual([
       'a-ab.sor: the file ends inside block DataPts',
-      'b-ba.sor: the file ends inside block DataPts',
+      'b-ba.sor: this trace is of another link',
     ])
-    expect(sent.filter((one) => one.method === 'PUT')).toHaveLength(2)
+    expect(sent.filter((one) => one.method === 'PUT')).toHaveLength(1)
+    expect((await fieldStore.outbox.toArray()).map(entryInWords)).toEqual(['Trace b-ba.sor'])
   })
 
   it('has no simulated OTDR where the link is real, and no files in for a viewer', async () => {

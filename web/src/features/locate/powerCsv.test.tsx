@@ -1,7 +1,7 @@
 import { screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { describe, expect, it } from 'vitest'
-import { CALLOUT, renderPage, smallPlant, stubServer, TECHNICIAN } from '../../test/page.tsx'
+import { accepted, CALLOUT, renderPage, smallPlant, stubServer, TECHNICIAN } from '../../test/page.tsx'
 import { PowerFile } from './PowerFile.tsx'
 import { readPowerCsv } from './powerCsv.ts'
 
@@ -43,7 +43,7 @@ describe('received powers from a table', () => {
   })
 
   it('are shown as understood before they are used, each as evidence of its own', async () => {
-    const sent = stubServer({ 'PUT /callouts/[^/]+/observations/[^/]+': {} })
+    const sent = stubServer({ 'PUT /callouts/[^/]+/observations/[^/]+': accepted })
     let done = 0
     renderPage(<PowerFile account={TECHNICIAN} callout={CALLOUT} plant={plant} link={link} onDone={() => done++} />)
     const choose = (text: string) =>

@@ -4,7 +4,7 @@ import type { OrderLine, OrderOfWork, PackingLine, ProjectedLoss, RepairOption }
 import { screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { CALLOUT, renderPage, smallPlant, stubServer, TECHNICIAN, VIEWER } from '../../test/page.tsx'
+import { accepted, CALLOUT, renderPage, smallPlant, stubServer, TECHNICIAN, VIEWER } from '../../test/page.tsx'
 import { draftOf, editOfMove, FRESH_DRAFT, withEdit } from './draft.ts'
 import { LossBars } from './LossBars.tsx'
 import { OptionsTable } from './OptionsTable.tsx'
@@ -281,7 +281,7 @@ describe('packing', () => {
   }
 
   it('is ticked into the log, replaced by what would do, and taken out again', async () => {
-    const sent = stubServer({ 'GET .*observations': [packed], 'PUT .*observations.*': packed })
+    const sent = stubServer({ 'GET .*observations': [packed], 'PUT .*observations.*': accepted })
     renderPage(<PackingSection account={TECHNICIAN} callout={CALLOUT} packing={packing} />)
     await screen.findByText('1 of 2 packed')
     expect(screen.getByText(/1 missing/)).toBeTruthy()

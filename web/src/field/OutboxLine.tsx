@@ -1,0 +1,64 @@
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import { Link as RouterLink } from 'react-router'
+import { useAppSelector } from '../app/store.ts'
+import { Judgement } from '../ui/Judgement.tsx'
+import { ago } from '../ui/time.ts'
+import { takeUpdate } from './serviceWorker.ts'
+
+/** One quiet line under the header: nothing while all is well. */
+export function OutboxLine() {
+  const { waiting, refused, link, shownFrom, update } = useAppSelector((state) => state.field)
+  const parts: React.ReactNode[] = []
+  if (refused > 0) parts.push(<Judgement key="refused" tone="bad" word={`${refused} refused`} />)
+  if (waiting > 0)
+    parts.push(
+      <span key="waiting">
+        {waiting} {waiting === 1 ? 'entry waits' : 'entries wait'}
+        {link === 'down' && ', kept on this device'}
+        {link === 'signed-out' && ' for you to sign in'}
+      </span>,
+    )
+  if (link === 'down')
+    parts.push(
+      <span key="down">
+        <Judgement tone="unknown" word="no network" />
+        {shownFrom !== null && `: shown as read ${ago(shownFrom)}`}
+      </span>,
+    )
+  const line = parts.length > 0 && (
+    <Box
+      component={RouterLink}
+      to="/outbox"
+      className="not-on-paper"
+      sx={{
+        display: 'flex',
+        flexWrap: 'wrap',
+        gap: 2,
+        alignItems: 'center',
+        minHeight: 44,
+        px: 2,
+        color: 'text.primary',
+        bgcolor: 'action.hover',
+        borderBottom: 1,
+        borderColor: 'divider',
+        textDecoration: 'none',
+      }}
+    >
+      {parts}
+    </Box>
+  )
+  return (
+    <>
+      <div role="status" aria-label="What waits">
+        {line}
+      </div>
+      {update && (
+        <Box className="not-on-paper" sx={{ display: 'flex', gap: 2, alignItems: 'center', px: 2 }}>
+          A newer version of the app is here.
+          <Button onClick={takeUpdate}>Load it now</Button>
+        </Box>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,136 @@
+import type { LogEntry } from '@cold-thread/contract'
+import Alert from '@mui/material/Alert'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import { Link as RouterLink } from 'react-router'
+import { api, sender, useCalloutsQuery } from '../api/api.ts'
+import { useAppDispatch, useAppSelector } from '../app/store.ts'
+import { Judgement } from '../ui/Judgement.tsx'
+import { Section } from '../ui/Section.tsx'
+import { clock } from '../ui/time.ts'
+import { fieldStore, type OutboxEntry } from './fieldStore.ts'
+import { canOpenOffline } from './serviceWorker.ts'
+import { useOutbox } from './useField.ts'
+
+/** What waits, what was refused and why; a refused entry is sent again or taken out by hand. */
+export function OutboxPage() {
+  const entries = useOutbox()
+  const { link } = useAppSelector((state) => state.field)
+  const { data: callouts } = useCalloutsQuery()
+  const titleOf = (id: string) => callouts?.find((callout) => callout.id === id)?.title ?? 'a callout'
+  const waiting = entries.filter(({ refused }) => refused === null)
+  const refused = entries.filter((entry) => entry.refused)
+  return (
+    <>
+      <Typography variant="h1" sx={{ mb: 2 }}>
+        Outbox
+      </Typography>
+      {!canOpenOffline() && (
+        <Alert severity="warning" variant="outlined" sx={{ mb: 2 }}>
+          This address is plain http: the browser does not let the app open without network. What is entered while it is
+          open is kept all the same. Over https it opens anywhere.
+        </Alert>
+      )}
+      {refused.length > 0 && (
+        <Section title="Refused by the server">
+          {refused.map((entry) => (
+            <Entry key={entry.id} entry={entry} title={titleOf(entry.calloutId)} />
+          ))}
+        </Section>
+      )}
+      <Section
+        title="Waiting"
+        action={
+          waiting.length > 0 && (
+            <Button variant="outlined" onClick={() => void sender.flush()}>
+              Send now
+            </Button>
+          )
+        }
+      >
+        {waiting.length === 0 && <Typography>Nothing waits: everything entered here is on the server.</Typography>}
+        {waiting.length > 0 && (
+          <Typography sx={{ mb: 1 }}>
+            {link === 'down'
+              ? 'The server does not answer. These are kept on this device and go by themselves, in this order.'
+              : link === 'signed-out'
+                ? 'Sign in again, and these go by themselves.'
+                : 'On their way, in this order.'}
+          </Typography>
+        )}
+        {waiting.map((entry) => (
+          <Entry key={entry.id} entry={entry} title={titleOf(entry.calloutId)} />
+        ))}
+      </Section>
+    </>
+  )
+}
+
+function Entry({ entry, title }: { entry: OutboxEntry; title: string }) {
+  const dispatch = useAppDispatch()
+  const [sure, setSure] = useState(false)
+  const again = async () => {
+    await fieldStore.outbox.update(entry.seq, { refused: null } as never)
+    await sender.flush()
+  }
+  const takeOut = async () => {
+    await fieldStore.outbox.delete(entry.seq)
+    dispatch(api.util.invalidateTags(['Log', 'Traces']))
+  }
+  return (
+    <Box sx={{ borderBottom: 1, borderColor: 'divider', py: 1 }}>
+      <Typography sx={{ fontWeight: 650 }}>{entryInWords(entry)}</Typography>
+      <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
+        <RouterLink to={`/callouts/${entry.calloutId}`}>{title}</RouterLink>, {clock(entry.enteredAt)}, {entry.by}
+        {entry.attempts > 0 && `, tried ${entry.attempts} ${entry.attempts === 1 ? 'time' : 'times'}`}
+      </Typography>
+      {entry.refused && (
+        <>
+          <Typography>
+            <Judgement tone="bad" word="refused" />: {entry.refused.message}
+            {entry.refused.place && ` (${entry.refused.place})`}
+          </Typography>
+          <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+            <Button onClick={() => void again()}>Send again</Button>
+            {sure ? (
+              <Button color="error" onClick={() => void takeOut()}>
+                Take it out: it is lost then
+              </Button>
+            ) : (
+              <Button onClick={() => setSure(true)}>Take it out</Button>
+            )}
+          </Box>
+        </>
+      )}
+    </Box>
+  )
+}
+
+/** What was entered, so that a person knows it again. */
+export function entryInWords(entry: OutboxEntry): string {
+  if (entry.kind === 'trace') return `Trace ${entry.record.fileName}`
+  return logEntryInWords(entry.observation.entry)
+}
+
+function logEntryInWords(entry: LogEntry): string {
+  switch (entry.kind) {
+    case 'note':
+      return `Note: ${entry.text}`
+    case 'splice':
+      return `Splice: ${entry.cable} fiber ${entry.fiber}, attempt ${entry.attempt}, ${entry.estimate === null ? 'no estimate' : `${entry.estimate.toFixed(2)} dB`}, ${entry.outcome}`
+    case 'cleaning':
+      return `Cleaning: ${entry.node}, ${entry.outcome}`
+    case 'evidence':
+      return `Evidence: ${entry.evidence.kind}`
+    case 'mark':
+      return `Mark on a trace: ${entry.action} at ${entry.distance.toFixed(0)} m`
+    case 'packed':
+      return `Packed: ${entry.substitute ?? entry.line}`
+    case 'step':
+      return `Step done: ${entry.name}, ${entry.minutes} min`
+    case 'withdrawn':
+      return 'An entry taken back'
+  }
+}

@@ -1,0 +1,49 @@
+import type { TraceRecord } from '@cold-thread/contract'
+import { api } from '../api/api.ts'
+import type { AppDispatch } from '../app/store.ts'
+import { fieldStore } from './fieldStore.ts'
+import { fileOf } from './files.ts'
+
+/** Everything a callout is worked with, read and kept on this device; told how far it is, 0 to 1. */
+export async function takeAlong(
+  calloutId: string,
+  dispatch: AppDispatch,
+  onProgress: (part: number) => void = () => undefined,
+): Promise<void> {
+  const { endpoints } = api
+  const read = [
+    endpoints.session.initiate(undefined, ONCE),
+    endpoints.plant.initiate(undefined, ONCE),
+    endpoints.kit.initiate(undefined, ONCE),
+    endpoints.callouts.initiate(undefined, ONCE),
+    endpoints.stepTimes.initiate(undefined, ONCE),
+    endpoints.callout.initiate(calloutId, ONCE),
+    endpoints.observations.initiate(calloutId, ONCE),
+    endpoints.plans.initiate(calloutId, ONCE),
+    endpoints.survey.initiate(calloutId, ONCE),
+    endpoints.signOff.initiate(calloutId, ONCE),
+  ]
+  const traces = (await dispatch(endpoints.traces.initiate(calloutId, ONCE)).unwrap()) as TraceRecord[]
+  const standing = traces.filter(({ withdrawn }) => !withdrawn)
+  const all = read.length + standing.length
+  let done = 0
+  const told = () => onProgress(++done / all)
+  for (const one of read) {
+    await (dispatch(one as never) as unknown as { unwrap(): Promise<unknown> }).unwrap()
+    told()
+  }
+  for (const trace of standing) {
+    await fileOf(trace)
+    told()
+  }
+  const answers = await fieldStore.answers.toArray()
+  const text = answers
+    .filter(({ path }) => !path.startsWith('callouts/') || path.startsWith(`callouts/${calloutId}`))
+    .reduce((sum, { body }) => sum + JSON.stringify(body ?? null).length, 0)
+  const bytes = text + standing.reduce((sum, trace) => sum + trace.bytes, 0)
+  await fieldStore.taken.put({ calloutId, at: new Date().toISOString(), bytes })
+  // Asked for once there is something to lose; a browser may still say no.
+  await navigator.storage?.persist?.().catch(() => false)
+}
+
+const ONCE = { subscribe: false, forceRefetch: true } as const

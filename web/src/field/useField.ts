@@ -1,0 +1,34 @@
+import type { Account } from '@cold-thread/contract'
+import { useLiveQuery } from './useLiveQuery.ts'
+import { useEffect } from 'react'
+import { api, sender } from '../api/api.ts'
+import { useAppDispatch } from '../app/store.ts'
+import { fieldStore, type OutboxEntry } from './fieldStore.ts'
+
+const CHANNEL = 'cold-thread'
+
+/** Sends what waits for whoever is signed in; what arrives is read anew, in the other tabs too. */
+export function useSending(account: Account | null): void {
+  const dispatch = useAppDispatch()
+  useEffect(() => {
+    const channel = 'BroadcastChannel' in globalThis ? new BroadcastChannel(CHANNEL) : null
+    const refresh = () => dispatch(api.util.invalidateTags(['Log', 'Traces', 'Callouts', 'Verdict']))
+    if (channel) channel.onmessage = refresh
+    const stop = sender.start(dispatch, () => {
+      refresh()
+      channel?.postMessage('arrived')
+    })
+    return () => {
+      stop()
+      channel?.close()
+    }
+  }, [dispatch])
+  useEffect(() => {
+    sender.account = account?.id ?? null
+  }, [account?.id])
+}
+
+/** Everything in the outbox, in the order of entry. */
+export function useOutbox(): OutboxEntry[] {
+  return useLiveQuery(() => fieldStore.outbox.orderBy('seq').toArray(), [])
+}
