@@ -125,3 +125,18 @@ test('a refused entry says why and is sent again or taken out; signing out warns
   await expect(page.getByText('Nothing waits: everything entered here is on the server.')).toBeVisible()
   await expect(waits(page)).toBeEmpty()
 })
+
+test('a second browser sees an entry within two seconds', async ({ browser, page }) => {
+  await signIn(page, 'tech')
+  await openCut(page, 'Join')
+  const second = await (await browser.newContext()).newPage()
+  await signIn(second, 'lead')
+  await openCut(second, 'Join')
+  await expect(second.getByRole('heading', { name: 'Log' })).toBeVisible()
+  const entries = second.getByRole('region', { name: 'Log' }).getByRole('listitem')
+  const before = await entries.count()
+  await page.waitForTimeout(1000)
+  await logSplice(page)
+  await expect(entries).toHaveCount(before + 1, { timeout: 2000 })
+  await second.context().close()
+})

@@ -23,6 +23,7 @@ const TABLE: [method: 'GET' | 'PUT' | 'PATCH' | 'DELETE', url: string, roles: Ro
   ['GET', `/api/callouts/${ID}`, ALL],
   ['PUT', `/api/callouts/${ID}`, FIELD],
   ['PATCH', `/api/callouts/${ID}`, FIELD],
+  ['GET', `/api/callouts/${ID}/live`, ALL],
   ['GET', `/api/callouts/${ID}/observations`, ALL],
   ['PUT', `/api/callouts/${ID}/observations/${ID}`, FIELD],
   ['GET', `/api/callouts/${ID}/traces`, ALL],

@@ -14,9 +14,11 @@ import type { Sequelize } from 'sequelize'
 import { z } from 'zod'
 import { readTls, type Config } from './config.ts'
 import { createJobPool } from './jobs/pool.ts'
+import { Live } from './live.ts'
 import { access } from './plugins/access.ts'
 import { errorReplies } from './plugins/errorReplies.ts'
 import { calloutRoutes } from './routes/callouts.ts'
+import { liveRoutes } from './routes/live.ts'
 import { kitRoutes } from './routes/kit.ts'
 import { planRoutes } from './routes/plans.ts'
 import { plantRoutes } from './routes/plant.ts'
@@ -83,6 +85,7 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
     signInsPerMinute,
   })
   plantRoutes(app)
+  liveRoutes(app, new Live())
   kitRoutes(app)
   calloutRoutes(app)
   planRoutes(app)

@@ -115,8 +115,7 @@ export const api = createApi({
     }),
     /** Read and kept on this device first, then sent. */
     uploadTrace: build.mutation<null, EnteredTrace>({
-      queryFn: async (trace, { getState }) =>
-        entered(await enterTrace(fieldStore, sender, trace, enteredBy(getState()))),
+      queryFn: async (trace, { getState }) => kept(enterTrace(fieldStore, sender, trace, enteredBy(getState()))),
       invalidatesTags: ['Traces', 'Callouts', 'Verdict'],
     }),
     uploadBaseline: build.mutation<TraceRecord, { linkId: string; id: string; facts: TraceUpload; file: Blob }>({
@@ -158,8 +157,8 @@ export const api = createApi({
     /** Kept on this device first, then sent: done when it is kept, or when the server has refused it. */
     addObservation: build.mutation<null, OfCallout<{ observation: NewObservation }>>({
       queryFn: async ({ calloutId, id, observation }, { getState }) =>
-        entered(
-          await enter(fieldStore, sender, {
+        kept(
+          enter(fieldStore, sender, {
             ...enteredBy(getState()),
             kind: 'observation',
             id,
@@ -194,6 +193,19 @@ function enteredBy(state: unknown): { accountId: string; by: string; enteredAt: 
     accountId: account?.id ?? sender.account ?? '',
     by: account?.displayName ?? '',
     enteredAt: new Date().toISOString(),
+  }
+}
+
+/** Entered only when it is kept: a device that can't says so, and the form keeps what was typed. */
+async function kept(delivery: Promise<Delivery>): Promise<{ data: null } | { error: FetchBaseQueryError }> {
+  try {
+    return entered(await delivery)
+  } catch (problem) {
+    const full = problem instanceof Error && problem.name.includes('Quota')
+    const message = full
+      ? 'This device is full: the entry is not kept. Make room and enter it again.'
+      : 'This device can’t keep the entry: it is not entered.'
+    return { error: { status: 'CUSTOM_ERROR', error: message, data: { code: 'internal', message } } }
   }
 }
 

@@ -10,6 +10,7 @@ import { Link as RouterLink, Navigate, useNavigate, useParams } from 'react-rout
 import { useCalloutQuery, usePlantQuery } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { TakeAlong } from '../../field/TakeAlong.tsx'
+import { useLive } from '../../field/useLive.ts'
 import { CloseStage } from '../close/CloseStage.tsx'
 import { JoinStage } from '../join/JoinStage.tsx'
 import { LocateStage } from '../locate/LocateStage.tsx'
@@ -33,6 +34,7 @@ export function CalloutPage({ account }: { account: Account }) {
   const { id = '', stage } = useParams()
   const { data: callout, error } = useCalloutQuery(id, { pollingInterval: 15_000 })
   const { data: plant } = usePlantQuery()
+  useLive(callout?.id)
   if (error && !callout) return <Problem error={error} />
   if (!callout || !plant?.bundle) return <CircularProgress aria-label="Loading" />
   if (!STAGES.includes(stage as Stage)) return <Navigate to={`/callouts/${id}/${stageFor(callout)}`} replace />

@@ -1,0 +1,62 @@
+import { id } from '@cold-thread/contract'
+import { z } from 'zod'
+import type { Live, LiveEvent } from '../live.ts'
+import { EVERYBODY } from '../plugins/access.ts'
+import { findCallout } from '../stores/callouts.ts'
+import type { App } from './schema.ts'
+
+const HEARTBEAT_MS = 15_000
+
+/** Which part of a callout a write to an address changes; null for others. */
+export function changeOf(url: string): { calloutId: string; change: LiveEvent['change'] } | null {
+  const match = /^\/api\/callouts\/([^/?]+)(?:\/([^/?]+))?/.exec(url)
+  if (!match) return null
+  const changes: Record<string, LiveEvent['change']> = {
+    observations: 'log',
+    traces: 'traces',
+    shots: 'traces',
+    plans: 'plans',
+    survey: 'survey',
+    'sign-off': 'sign-off',
+  }
+  return { calloutId: match[1]!, change: match[2] === undefined ? 'callout' : (changes[match[2]] ?? 'callout') }
+}
+
+/** Server-sent events (WHATWG HTML, server-sent events) on one callout, resumed by `Last-Event-ID`. */
+export function liveRoutes(app: App, live: Live): void {
+  app.addHook('onResponse', async (request, reply) => {
+    if (request.method === 'GET' || reply.statusCode >= 300) return
+    const changed = changeOf(request.url)
+    if (changed) live.tell(changed.calloutId, changed.change)
+  })
+
+  app.get(
+    '/api/callouts/:id/live',
+    { config: { access: EVERYBODY }, schema: { params: z.object({ id }), hide: true } },
+    async (request, reply) => {
+      const { id: calloutId } = await findCallout(request.params.id)
+      reply.hijack()
+      const { raw } = reply
+      raw.writeHead(200, {
+        'content-type': 'text/event-stream',
+        'cache-control': 'no-store',
+        connection: 'keep-alive',
+        'x-accel-buffering': 'no',
+      })
+      const write = (event: LiveEvent) => {
+        if (event.calloutId === calloutId) raw.write(`id: ${live.idOf(event)}\ndata: ${event.change}\n\n`)
+      }
+      const lastId = request.headers['last-event-id']
+      const missed = typeof lastId === 'string' && lastId !== '' ? live.since(lastId) : []
+      raw.write('retry: 1000\n\n')
+      if (missed === null) raw.write('data: everything\n\n')
+      else missed.forEach(write)
+      const stop = live.listen(write)
+      const beat = setInterval(() => raw.write(': still here\n\n'), HEARTBEAT_MS)
+      request.raw.on('close', () => {
+        clearInterval(beat)
+        stop()
+      })
+    },
+  )
+}
