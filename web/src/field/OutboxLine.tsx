@@ -34,9 +34,12 @@ export function OutboxLine() {
       sx={{
         display: 'flex',
         flexWrap: 'wrap',
-        gap: 2,
+        columnGap: 2,
+        rowGap: 0,
         alignItems: 'center',
+        alignContent: 'center',
         minHeight: 44,
+        py: 0.5,
         px: 2,
         color: 'text.primary',
         bgcolor: 'action.hover',

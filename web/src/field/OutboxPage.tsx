@@ -2,6 +2,8 @@ import type { LogEntry } from '@cold-thread/contract'
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import CircularProgress from '@mui/material/CircularProgress'
+import Link from '@mui/material/Link'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { Link as RouterLink } from 'react-router'
@@ -20,6 +22,7 @@ export function OutboxPage() {
   const { link } = useAppSelector((state) => state.field)
   const { data: callouts } = useCalloutsQuery()
   const titleOf = (id: string) => callouts?.find((callout) => callout.id === id)?.title ?? 'a callout'
+  if (entries === null) return <CircularProgress aria-label="Loading" />
   const waiting = entries.filter(({ refused }) => refused === null)
   const refused = entries.filter((entry) => entry.refused)
   return (
@@ -50,7 +53,11 @@ export function OutboxPage() {
           )
         }
       >
-        {waiting.length === 0 && <Typography>Nothing waits: everything entered here is on the server.</Typography>}
+        {waiting.length === 0 && (
+          <Typography>
+            {refused.length > 0 ? 'Nothing else waits.' : 'Nothing waits: everything entered here is on the server.'}
+          </Typography>
+        )}
         {waiting.length > 0 && (
           <Typography sx={{ mb: 1 }}>
             {link === 'down'
@@ -83,7 +90,10 @@ function Entry({ entry, title }: { entry: OutboxEntry; title: string }) {
     <Box sx={{ borderBottom: 1, borderColor: 'divider', py: 1 }}>
       <Typography sx={{ fontWeight: 650 }}>{entryInWords(entry)}</Typography>
       <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
-        <RouterLink to={`/callouts/${entry.calloutId}`}>{title}</RouterLink>, {clock(entry.enteredAt)}, {entry.by}
+        <Link component={RouterLink} to={`/callouts/${entry.calloutId}`}>
+          {title}
+        </Link>
+        , {clock(entry.enteredAt)}, {entry.by}
         {entry.attempts > 0 && `, tried ${entry.attempts} ${entry.attempts === 1 ? 'time' : 'times'}`}
       </Typography>
       {entry.refused && (
@@ -123,7 +133,7 @@ function logEntryInWords(entry: LogEntry): string {
     case 'cleaning':
       return `Cleaning: ${entry.node}, ${entry.outcome}`
     case 'evidence':
-      return `Evidence: ${entry.evidence.kind}`
+      return `Evidence: ${entry.evidence.kind}${'text' in entry.evidence ? `, ${entry.evidence.text}` : ''}`
     case 'mark':
       return `Mark on a trace: ${entry.action} at ${entry.distance.toFixed(0)} m`
     case 'packed':

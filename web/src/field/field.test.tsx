@@ -99,7 +99,7 @@ describe('entries on their way', () => {
   })
 
   it('are not acknowledged when the device can’t keep them', async () => {
-    const full = vi.spyOn(fieldStore.outbox, 'add').mockRejectedValue(new DOMException('full', 'QuotaExceededError'))
+    const full = vi.spyOn(fieldStore, 'transaction').mockRejectedValue(new DOMException('full', 'QuotaExceededError'))
     await expect(enter(fieldStore, new Sender(fieldStore), note('a'))).rejects.toThrow('full')
     full.mockRestore()
   })

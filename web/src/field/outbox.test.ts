@@ -103,11 +103,18 @@ describe('the outbox', () => {
     expect(await store.outbox.count()).toBe(1)
   })
 
-  it('puts the same entry in only once', async () => {
+  it('puts the same entry in only once; entered again, a refused one is mended', async () => {
+    const server = new Server()
     const one = entry('a')
     await putEntry(store, one)
-    await expect(putEntry(store, one)).rejects.toThrow()
+    await putEntry(store, one)
     expect(await store.outbox.count()).toBe(1)
+    server.troubles.push(422)
+    await drain(store, ME, server.send)
+    await putEntry(store, { ...one, observation: observation('mended') } as NewEntry)
+    await drain(store, ME, server.send)
+    expect([...server.kept.values()]).toEqual(['mended'])
+    expect(await store.outbox.count()).toBe(0)
   })
 
   it('outlives its page: another one sends what this one kept', async () => {

@@ -19,9 +19,17 @@ export type Delivery =
 
 export type Send = (request: Request) => Promise<Response>
 
-/** Keeps an entry durably; when this resolves nothing can lose it any more. */
+/**
+ * Keeps an entry durably; when this resolves nothing can lose it any more. Entered again under its id, one that was
+ * refused is mended by it and goes anew, and one that waits stays as it is.
+ */
 export async function putEntry(store: FieldStore, entry: NewEntry): Promise<void> {
-  await store.outbox.add({ ...entry, attempts: 0, refused: null } as Omit<OutboxEntry, 'seq'> as OutboxEntry)
+  const fresh = { ...entry, attempts: 0, refused: null } as Omit<OutboxEntry, 'seq'> as OutboxEntry
+  await store.transaction('rw', store.outbox, async () => {
+    const known = await store.outbox.where('id').equals(entry.id).first()
+    if (!known) await store.outbox.add(fresh)
+    else if (known.refused) await store.outbox.put({ ...fresh, seq: known.seq })
+  })
 }
 
 function requestOf(entry: OutboxEntry): Request {

@@ -28,7 +28,7 @@ export function useSending(account: Account | null): void {
   }, [account?.id])
 }
 
-/** Everything in the outbox, in the order of entry. */
-export function useOutbox(): OutboxEntry[] {
-  return useLiveQuery(() => fieldStore.outbox.orderBy('seq').toArray(), [])
+/** Everything in the outbox, in the order of entry; null until it is read. */
+export function useOutbox(): OutboxEntry[] | null {
+  return useLiveQuery<OutboxEntry[] | null>(() => fieldStore.outbox.orderBy('seq').toArray(), null)
 }
