@@ -10,6 +10,7 @@ const ALL: Role[] = [...ROLES]
 /** Who may call what: every route of the API but the ones that anybody may. */
 const TABLE: [method: 'GET' | 'PUT' | 'PATCH' | 'DELETE', url: string, roles: Role[]][] = [
   ['GET', '/api/accounts', ALL],
+  ['GET', '/api/address', ALL],
   ['PUT', `/api/accounts/${ID}`, ['lead']],
   ['GET', '/api/plant', ALL],
   ['PUT', '/api/plant', RECORDS],

@@ -15,7 +15,7 @@ import { z } from 'zod'
 import { readTls, type Config } from './config.ts'
 import { createJobPool } from './jobs/pool.ts'
 import { Live } from './live.ts'
-import { access } from './plugins/access.ts'
+import { access, EVERYBODY } from './plugins/access.ts'
 import { errorReplies } from './plugins/errorReplies.ts'
 import { calloutRoutes } from './routes/callouts.ts'
 import { liveRoutes } from './routes/live.ts'
@@ -77,6 +77,14 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
       await sequelize.authenticate()
       return { database: 'up' as const }
     },
+  )
+  app.get(
+    '/api/address',
+    {
+      config: { access: EVERYBODY },
+      schema: { response: answers(z.object({ publicAddress: z.string().nullable() })) },
+    },
+    () => ({ publicAddress: config.publicAddress ?? null }),
   )
   app.get('/api/openapi.json', { config: { access: 'anyone' }, schema: { hide: true } }, () => app.swagger())
   sessionRoutes(app, {

@@ -72,6 +72,7 @@ export const api = createApi({
       query: (body) => ({ url: 'plant', method: 'PUT', body }),
       invalidatesTags: ['Plant'],
     }),
+    address: build.query<{ publicAddress: string | null }, void>({ query: () => 'address' }),
     kit: build.query<KitRecord, void>({ query: () => 'kit', providesTags: ['Kit'] }),
     saveKit: build.mutation<KitRecord, { kit: Kit; version: number }>({
       query: (body) => ({ url: 'kit', method: 'PUT', body }),
@@ -231,6 +232,7 @@ export const {
   useAddAccountMutation,
   usePlantQuery,
   useSavePlantMutation,
+  useAddressQuery,
   useKitQuery,
   useSaveKitMutation,
   usePlansQuery,

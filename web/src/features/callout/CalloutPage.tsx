@@ -9,8 +9,10 @@ import { useEffect } from 'react'
 import { Link as RouterLink, Navigate, useNavigate, useParams } from 'react-router'
 import { useCalloutQuery, usePlantQuery } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
+import { PhoneButton } from '../../field/PhoneDialog.tsx'
 import { TakeAlong } from '../../field/TakeAlong.tsx'
 import { useLive } from '../../field/useLive.ts'
+import { canLead } from '../../app/rights.ts'
 import { CloseStage } from '../close/CloseStage.tsx'
 import { JoinStage } from '../join/JoinStage.tsx'
 import { LocateStage } from '../locate/LocateStage.tsx'
@@ -68,6 +70,7 @@ export function CalloutPage({ account }: { account: Account }) {
           {callout.alarm && <Typography>{callout.alarm}</Typography>}
           <CalloutClock callout={callout} />
           <TakeAlong account={account} callout={callout} />
+          {canLead(account) && <PhoneButton path={`/callouts/${callout.id}`} />}
         </Box>
         <Tabs
           value={stage}
