@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import type { Task } from '../src/plan/network.ts'
-import type { Unit } from '../src/plan/schedule.ts'
+import type { Unit } from '../src/plan/unit.ts'
 
 const exactly = (minutes: number) => ({ best: minutes, likely: minutes, worst: minutes })
 /** A task that takes just so long. */

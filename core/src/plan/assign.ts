@@ -1,4 +1,4 @@
-import type { Unit } from './schedule.ts'
+import type { Unit } from './unit.ts'
 
 /** A need with the units that can fill it. */
 export interface Choice {

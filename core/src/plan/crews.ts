@@ -1,6 +1,6 @@
 import { crewsOf, itemsOf, KIT_KINDS, type Kit } from '../kit/index.ts'
 import { PlanError } from './network.ts'
-import type { Unit } from './schedule.ts'
+import type { Unit } from './unit.ts'
 
 /** What is compared: who works with what. */
 export interface Scenario {

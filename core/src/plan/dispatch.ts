@@ -1,6 +1,6 @@
 import { assign, type Choice } from './assign.ts'
 import { inOrder, type Task } from './network.ts'
-import type { Unit } from './schedule.ts'
+import type { Unit } from './unit.ts'
 import { momentsOf } from './threePoint.ts'
 
 /**

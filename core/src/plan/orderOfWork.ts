@@ -2,10 +2,11 @@ import type { Random } from '../sim/random.ts'
 import type { Circuit } from '../plant/types.ts'
 import { lineOf, withEdits, type PlanEdit } from './edits.ts'
 import type { HitFiber } from './hit.ts'
-import { findSchedule, lowerBound, type Schedule, type ScheduledTask, type Unit } from './schedule.ts'
+import { findSchedule, lowerBound, type Schedule, type ScheduledTask } from './schedule.ts'
 import { percentile, simulateSchedule } from './simulate.ts'
 import type { StepKind } from './planRules.ts'
 import type { Step } from './steps.ts'
+import type { Unit } from './unit.ts'
 
 export interface ScheduledStep extends ScheduledTask {
   task: Step

@@ -5,10 +5,11 @@ import { instances, shortest, task, UNITS } from '../../test/smallNetworks.ts'
 import { seededRandom } from '../sim/random.ts'
 import { criticalPath, inOrder, type Task } from './network.ts'
 import { inDispatchOrder } from './dispatch.ts'
-import { findSchedule, lowerBound, placeInOrder, type Schedule, type Unit } from './schedule.ts'
+import { findSchedule, lowerBound, placeInOrder, type Schedule } from './schedule.ts'
 import { percentile, simulateSchedule } from './simulate.ts'
 import { spliceTasks, storedId, type SpliceToMake } from './splicing.ts'
 import { drawFrom, momentsOf } from './threePoint.ts'
+import type { Unit } from './unit.ts'
 
 /**
  * The worked network of a plant's construction, weeks: best, likely and worst of each activity and what it waits for.

@@ -3,13 +3,7 @@ import { inDispatchOrder } from './dispatch.ts'
 import type { Random } from '../sim/random.ts'
 import { criticalPath, inOrder, PlanError, type Task } from './network.ts'
 import { momentsOf } from './threePoint.ts'
-
-/** A person, a tool or a vehicle: it works on one task at a time. */
-export interface Unit {
-  id: string
-  /** What it may be used for: skills of a person, kinds of a tool. */
-  can: readonly string[]
-}
+import type { Unit } from './unit.ts'
 
 export interface ScheduledTask {
   task: Task
