@@ -10,6 +10,7 @@ import { Judgement } from '../../ui/Judgement.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { clock } from '../../ui/time.ts'
+import { useAwake } from '../../ui/useAwake.ts'
 import type { StageProps } from '../callout/stageProps.ts'
 import { CleaningForm } from './CleaningForm.tsx'
 import { SpliceForm } from './SpliceForm.tsx'
@@ -27,6 +28,7 @@ export function JoinStage(props: StageProps) {
   const splices = entries.filter(isSplice)
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
   const working = canWork(account) && callout.state !== 'closed'
+  useAwake(working)
   return (
     <>
       <Problem error={error} />

@@ -32,6 +32,9 @@ interface Site {
   fiber: number
 }
 
+/** What is felt in a gloved hand, ms: once for good, twice to do it again, long to stop. */
+const FELT: Record<SpliceEntry['outcome'], number[]> = { accepted: [80], redo: [80, 80, 80], stopped: [400] }
+
 /** One attempt at a splice: the place and the fiber come from Locate and the records, the judgement from the rule book. */
 export function SpliceForm({ callout, plant, link, splices }: StageProps & { splices: SpliceEntry[] }) {
   const sites = useSites({ callout, plant, link })
@@ -74,6 +77,7 @@ export function SpliceForm({ callout, plant, link, splices }: StageProps & { spl
       observation: { entry, observedAt: new Date().toISOString(), supersedes: null },
     })
     if (failed) return
+    navigator.vibrate?.(FELT[outcome])
     setEntryId(uuidv7())
     setEstimate('')
     setLeft('')
