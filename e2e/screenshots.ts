@@ -31,12 +31,12 @@ async function openPlan(page: Page, title: string): Promise<void> {
 const VIEWS: View[] = [
   { name: 'sign-in', size: WIDE, go: async (page) => void (await page.waitForTimeout(300)) },
   { name: 'board', size: WIDE, go: async (page) => void (await page.waitForTimeout(800)) },
-  { name: 'locate', size: WIDE, go: (page) => openCallout(page, 'Office network', 'Locate') },
+  { name: 'locate', size: WIDE, go: (page) => openCallout(page, 'Office network shows errors', 'Locate') },
   {
     name: 'locate-thread',
     size: WIDE,
     go: async (page) => {
-      await openCallout(page, 'Office network', 'Locate')
+      await openCallout(page, 'Office network shows errors', 'Locate')
       await page.getByRole('heading', { name: 'The thread' }).scrollIntoViewIfNeeded()
       await page.getByRole('button', { name: 'To the fault' }).click()
       await page.evaluate(() => document.querySelector('[aria-label="The thread"]')?.scrollIntoView())
@@ -83,7 +83,7 @@ const VIEWS: View[] = [
     dark: true,
     go: (page) => openCallout(page, 'Flood telemetry drops out', 'Locate'),
   },
-  { name: 'locate-phone', size: PHONE, go: (page) => openCallout(page, 'Office network', 'Locate') },
+  { name: 'locate-phone', size: PHONE, go: (page) => openCallout(page, 'Office network shows errors', 'Locate') },
   {
     name: 'cable-survey',
     size: WIDE,
@@ -116,7 +116,7 @@ const VIEWS: View[] = [
     },
   },
   { name: 'plan-phone', size: PHONE, dark: true, go: (page) => openPlan(page, 'Lock cameras flicker') },
-  { name: 'join', size: WIDE, go: (page) => openCallout(page, 'Office network', 'Join') },
+  { name: 'join', size: WIDE, go: (page) => openCallout(page, 'Office network shows errors', 'Join') },
   { name: 'prove', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry drops out', 'Prove') },
   { name: 'close', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry drops out', 'Close') },
   {
