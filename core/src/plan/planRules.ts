@@ -16,7 +16,7 @@ export const REPAIR_KINDS = [
 ] as const
 export type RepairKind = (typeof REPAIR_KINDS)[number]
 
-/** Ways of putting a connector on, quickest figures of each: least loss and most lasting last in the handbook's sense. */
+/** Ways of putting a connector on. */
 export type TerminationWay = 'pigtail' | 'splice-on' | 'mechanical' | 'anaerobic' | 'hot-melt' | 'epoxy'
 
 /** Kinds of steps whose minutes a rule book gives and rates are learned for. */

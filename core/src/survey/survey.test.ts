@@ -29,7 +29,7 @@ describe('groups of a cable', () => {
     expect(groups[19]!.color).toBe('black with yellow tracer')
   })
 
-  it('of a rollable-ribbon cable are bundles: fiber 1000 of 1728 lies in bundle 7 (handbook example)', () => {
+  it('of a rollable-ribbon cable are bundles: fiber 1000 of 1728 lies in bundle 7 (common practice)', () => {
     const groups = groupsOf({ ...CABLE, construction: 'rollable-ribbon', fiberCount: 1728, tubeSize: 144 })
     expect(groups.find((group) => 1000 <= group.last)).toMatchObject({ number: 7, word: 'bundle' })
   })

@@ -69,8 +69,10 @@ export function CalloutPage({ account }: { account: Account }) {
           </Typography>
           {callout.alarm && <Typography>{callout.alarm}</Typography>}
           <CalloutClock callout={callout} />
-          <TakeAlong account={account} callout={callout} />
-          {canLead(account) && <PhoneButton path={`/callouts/${callout.id}`} />}
+          <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
+            <TakeAlong account={account} callout={callout} />
+            {canLead(account) && <PhoneButton path={`/callouts/${callout.id}`} />}
+          </Box>
         </Box>
         <Tabs
           value={stage}
