@@ -4,6 +4,7 @@ import { pulseLengthOf } from '../trace/trace.ts'
 import { edgeSigma, fiberOf, recordPlace, type Calibration } from './calibrate.ts'
 import { findLinkEnds, type LinkEnds } from './linkEnds.ts'
 import { covarianceOf } from './recordErrors.ts'
+import { expectedOffset } from './launchEnds.ts'
 import type { Evidence } from './evidence.ts'
 import type { LocateWarning, Shot } from './shot.ts'
 import { delayFromDistance } from '../units/light.ts'
@@ -23,7 +24,7 @@ export interface Candidate {
   fiber: number
   /** Measuring uncertainty alone, m. */
   sigma: number
-  /** The part of it that the pulse's shape makes, m: the same in each trace of one instrument. */
+  /** The part of it that each trace of one instrument from this end has alike, m: the pulse's shape, the link's start. */
   systematic: number
   sensitivity: Float64Array
   pulseLength: number
@@ -75,14 +76,18 @@ export function pairShots(
       })
       continue
     }
-    const expected = baseline.launch !== null && present.launch !== null ? baseline.launch - present.launch : null
     const differ = differentNames(baseline.analysis.trace, present.analysis.trace)
     if (differ !== null)
       warnings.push({
         code: 'named-otherwise',
         message: `${present.name}: by their files, ${differ}. They are compared as the traces of one fiber: check that they are`,
       })
-    const comparison = compareTraces(baseline.analysis, present.analysis, expected, 'ignore')
+    const comparison = compareTraces(
+      baseline.analysis,
+      present.analysis,
+      expectedOffset(baseline, present),
+      'ignore',
+    )
     pairings.push({
       baseline,
       present,
@@ -108,7 +113,8 @@ export function candidatesOf(calibration: Calibration, pairing: Pairing): Candid
         present,
         change,
         fiberOf(calibration.threads[present.direction], baseline.analysis.trace, ends, change.distance),
-        Math.hypot(change.distanceSigma, comparison.alignment.offsetSigma, ends.start.sigma),
+        change.distanceSigma,
+        Math.hypot(comparison.alignment.offsetSigma, ends.start.sigma),
       ),
     )
 }
@@ -139,7 +145,6 @@ export function candidatesWithoutBaseline(calibration: Calibration, present: Sho
   const change = { kind: 'new', reflectanceBefore: null, lossDeltaSigma: null, extent: 0 } as const
   for (const event of events) {
     const fiber = fiberOf(thread, trace, ends, event.distance)
-    const sigma = Math.hypot(event.distanceSigma, ends.start.sigma)
     const place = recordPlace(calibration, present.direction, fiber)
     const short = thread.fiberLength - (present.direction === 'ab' ? place.fiber : thread.fiberLength - place.fiber)
     const recordSigma = Math.sqrt(covarianceOf(calibration.errors, place.sensitivity, place.sensitivity))
@@ -150,13 +155,21 @@ export function candidatesWithoutBaseline(calibration: Calibration, present: Sho
           present,
           { ...change, kind: 'break', lossDelta: null, reflectanceAfter: event.reflectance },
           fiber,
-          sigma,
+          event.distanceSigma,
+          ends.start.sigma,
         ),
       )
     const inner = event.kind === 'step' && event.loss! > SUSPICIOUS_WITHOUT_BASELINE_DB
     if (inner)
       found.push(
-        toCandidate(calibration, present, { ...change, lossDelta: event.loss, reflectanceAfter: null }, fiber, sigma),
+        toCandidate(
+          calibration,
+          present,
+          { ...change, lossDelta: event.loss, reflectanceAfter: null },
+          fiber,
+          event.distanceSigma,
+          ends.start.sigma,
+        ),
       )
   }
   return found
@@ -170,7 +183,8 @@ function toCandidate(
     'kind' | 'lossDelta' | 'lossDeltaSigma' | 'reflectanceBefore' | 'reflectanceAfter' | 'extent' | 'sharedSigma'
   >,
   measured: number,
-  sigma: number,
+  eventSigma: number,
+  startSigma: number,
 ): Candidate {
   const { trace } = shot.analysis
   return {
@@ -183,11 +197,12 @@ function toCandidate(
     readOut: false,
     reflects: change.kind !== 'break' && change.reflectanceAfter !== null,
     measured,
-    sigma: Math.hypot(sigma, edgeSigma(trace)),
+    sigma: Math.hypot(eventSigma, startSigma, edgeSigma(trace)),
     systematic: Math.hypot(
       edgeSigma(trace),
       shot.analysis.working.response.middleSigma * trace.spacing,
       change.sharedSigma ?? 0,
+      startSigma,
     ),
     pulseLength: pulseLengthOf(trace),
     ...recordPlace(calibration, shot.direction, measured),

@@ -1,4 +1,5 @@
 import { alignTraces } from '../trace/align.ts'
+import { expectedOffset } from './launchEnds.ts'
 import type { TraceEvent } from '../trace/events.ts'
 import { pulseLengthOf } from '../trace/trace.ts'
 import type { Shot } from './shot.ts'
@@ -18,7 +19,7 @@ export function jointsThatFit(shot: Shot, baselines: readonly Shot[]): Fit | nul
   const baseline = baselineOf(shot, baselines)
   if (!baseline) return null
   const [before, now] = [baseline.analysis, shot.analysis]
-  const cords = baseline.launch !== null && shot.launch !== null ? baseline.launch - shot.launch : null
+  const cords = expectedOffset(baseline, shot)
   const { matches } = alignTraces(before, now, now.trace.groupIndex / before.trace.groupIndex, cords)
   const [inBefore, inNow] = [betweenConnections(baseline), betweenConnections(shot)]
   const inner = matches.filter(([i, k]) => inBefore.includes(before.events[i]!) && inNow.includes(now.events[k]!))

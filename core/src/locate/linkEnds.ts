@@ -1,4 +1,5 @@
 import { delayToFiber, groupIndexOf, type Thread } from '../plant/thread.ts'
+import { delaySigma } from '../trace/align.ts'
 import type { TraceEvent } from '../trace/events.ts'
 import { pulseLengthOf } from '../trace/trace.ts'
 import { SPEED_OF_LIGHT } from '../units/light.ts'
@@ -32,7 +33,7 @@ export function findLinkEnds(shot: Shot, thread: Thread): LinkEnds {
   const last = events.at(-1)!
   const seenEnd = last.kind === 'end' ? last : null
   if (shot.launch !== null) {
-    const start = markNear(events, shot.launch * cordScale, near + 0.02 * shot.launch)
+    const start = launchMark(shot, cordScale)
     return {
       start,
       end: farEnd(events, seenEnd, start, length, shot.receive === null ? null : shot.receive * cordScale, near),
@@ -94,10 +95,24 @@ function firstConnection(starts: readonly TraceMark[]): TraceMark {
   return starts[1] ?? starts[0]!
 }
 
-function markNear(events: readonly TraceEvent[], distance: number, within: number): TraceMark {
-  if (distance === 0) return { distance: 0, sigma: 0.5 }
-  const found = nearestReflective(events, distance, within)
-  return found ? markOf(found) : { distance, sigma: 1 + 0.005 * distance }
+/** The launch connection where the trace shows it; else where its survey's other traces do; else at the cord's length. */
+function launchMark(shot: Shot, cordScale: number): TraceMark {
+  const { trace, events } = shot.analysis
+  const expected = shot.launch! * cordScale
+  const delay = delaySigma(trace)
+  if (expected === 0) return shot.launchEnd ?? { distance: 0, sigma: Math.hypot(0.5, delay) }
+  const near = 3 + pulseLengthOf(trace) + 2 * trace.spacing + 0.02 * expected
+  const found = nearestReflective(events, shot.launchEnd?.distance ?? expected, near)
+  if (found) return markOf(found)
+  return shot.launchEnd ?? { distance: expected, sigma: Math.hypot(1 + 0.005 * expected, delay) }
+}
+
+/** Where the trace itself shows the launch cord's end; null where a dead zone hides it or there is no cord. */
+export function launchSeen(shot: Shot): TraceMark | null {
+  if (!shot.launch) return null
+  const near = 3 + pulseLengthOf(shot.analysis.trace) + 2 * shot.analysis.trace.spacing + 0.02 * shot.launch
+  const found = nearestReflective(shot.analysis.events, shot.launch, near)
+  return found && markOf(found)
 }
 
 function nearestReflective(events: readonly TraceEvent[], distance: number, within: number): TraceEvent | null {

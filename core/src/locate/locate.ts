@@ -14,6 +14,7 @@ import { rankCauses, type RankedCause } from './causes.ts'
 import { evidenceInWords, likelihoodOf, type Evidence, type EvidencePlace } from './evidence.ts'
 import { byWavelength, lossesOf, quietLosses } from './faultLosses.ts'
 import { fuse, type FusedFault } from './fuse.ts'
+import { withLaunchEnds } from './launchEnds.ts'
 import { rankNextTests, type NextTest } from './nextTests.ts'
 import { layPosterior, summarize, weigh, type FaultNature, type Place, type Posterior } from './posterior.ts'
 import { withDirectionsRight } from './mirrored.ts'
@@ -104,10 +105,11 @@ const UNEXPECTED = 0.2
 export function locateFaults(given: LocateInput): LocateResult {
   const warnings: LocateWarning[] = []
   const { plant, linkId } = given
-  const directed = withDirectionsRight(given.baseline, given.present, warnings)
+  const baseline = withLaunchEnds(given.baseline)
+  const directed = withDirectionsRight(baseline, withLaunchEnds(given.present), warnings)
   const threads = { ab: buildThread(plant, linkId, 'ab'), ba: buildThread(plant, linkId, 'ba') }
-  const present = withoutOtherFibers(threads, given.baseline, directed, warnings)
-  const input = { ...given, present, baseline: withoutOutdated(threads, given.baseline, present, warnings) }
+  const present = withoutOtherFibers(threads, baseline, directed, warnings)
+  const input = { ...given, present, baseline: withoutOutdated(threads, baseline, present, warnings) }
   const evidence = input.evidence ?? []
   const learnFrom = input.baseline.length > 0 ? input.baseline : input.present
   const calibrated = calibrate(input.plant, input.linkId, learnFrom)

@@ -34,7 +34,7 @@ export function withDirectionsRight(
 }
 
 /** Cords belong to the ends of the link: seen from the other one, launch and receive change places. */
-function mirrorOf(shot: Shot): Shot {
+function mirrorOf({ launchEnd: _, ...shot }: Shot): Shot {
   return {
     ...shot,
     direction: shot.direction === 'ab' ? 'ba' : 'ab',

@@ -10,6 +10,8 @@ export interface Shot {
   /** m of fiber of the cord next to the instrument and of the one at the far end; null when not known. */
   launch: number | null
   receive: number | null
+  /** Where the launch cord ends on the trace's own scale, told from other traces of its survey; m, one standard deviation. */
+  launchEnd?: { distance: number; sigma: number }
 }
 
 export interface LocateWarning {

@@ -29,11 +29,11 @@ describe('two traces of one fiber', () => {
   it('known cords keep a chance likeness from winning', () => {
     // The second reflection is gone; the first alone would also fit it.
     const present = analyzed({ peaks: [{ at: 500, height: 6 }] }, 3)
-    expect(Math.abs(alignTraces(analyzed(events), present, 1, 0).offset)).toBeLessThan(1)
+    expect(Math.abs(alignTraces(analyzed(events), present, 1, { offset: 0, sigma: 1 }).offset)).toBeLessThan(1)
   })
 
   it('that share no event are laid by their cords, with that much doubt', () => {
-    const alignment = alignTraces(analyzed(events), analyzed({}, 4), 1, -50)
+    const alignment = alignTraces(analyzed(events), analyzed({}, 4), 1, { offset: -50, sigma: 1 })
     expect(Math.abs(alignment.offset + 50)).toBeLessThan(1)
     expect(alignment.matches).toEqual([])
     expect(alignment.offsetSigma).toBeGreaterThan(0.5)

@@ -1,6 +1,6 @@
 import type { TraceAnalysis } from './analyze.ts'
 import type { TraceEvent } from './events.ts'
-import { pulseLengthOf } from './trace.ts'
+import { pulseLengthOf, type Trace } from './trace.ts'
 
 /** How far the present trace must be moved to lie on the baseline: present + offset = baseline, m. */
 export interface Alignment {
@@ -16,6 +16,28 @@ export interface Alignment {
 const LARGEST_OFFSET = 3000
 /** Two instruments place the same edge differently by about this part of their pulses, one standard deviation. */
 const EDGE_PART = 0.03
+/** An edge comes later than the instrument's zero by a part of the pulse that differs so much from one to another (judgement). */
+const DELAY_PART = 0.08
+
+/** By how much the present trace must be moved, known from the cords: baseline minus present, m. */
+export interface ExpectedOffset {
+  offset: number
+  /** One standard deviation. */
+  sigma: number
+}
+
+/** How far an edge may stand off where the instrument's zero puts it, m, one standard deviation. */
+export function delaySigma(trace: Trace): number {
+  return DELAY_PART * pulseLengthOf(trace)
+}
+
+/** What two cords' recorded lengths tell: instruments count from a zero that lies before the edges that they show. */
+export function offsetOfCords(baseline: Trace, present: Trace, before: number, now: number): ExpectedOffset {
+  return {
+    offset: before - now,
+    sigma: Math.hypot(1, delaySigma(baseline), delaySigma(present)),
+  }
+}
 
 /**
  * Aligns two traces of one fiber by the events that they share.
@@ -29,12 +51,12 @@ export function alignTraces(
   baseline: TraceAnalysis,
   present: TraceAnalysis,
   scale: number,
-  expected: number | null,
+  expected: ExpectedOffset | null,
 ): Alignment {
   const grid = Math.max(baseline.trace.spacing, present.trace.spacing)
   const edges = EDGE_PART * Math.hypot(pulseLengthOf(baseline.trace), pulseLengthOf(present.trace))
   const slack = 2 * grid + 2 * edges + 0.5
-  const known = expected === null ? null : { offset: expected, sigma: Math.hypot(1, 0.5 * grid, edges) }
+  const known = expected === null ? null : { ...expected, sigma: Math.hypot(expected.sigma, 0.5 * grid) }
   const pairs = candidatePairs(baseline.events, present.events, scale).filter((pair) =>
     known === null
       ? Math.abs(pair.offset) < LARGEST_OFFSET

@@ -72,7 +72,7 @@ describe('comparing with the baseline', () => {
           steps: [LINK.steps![0]!, { at: 4000 + by, rise: -0.06 }, { at: 8000 + by, rise: -0.3 }],
           end: 12_005.1 + by,
         }),
-        0,
+        { offset: 0, sigma: 1 },
       )
       expect(changes.map((change) => change.kind)).toEqual(['moved', 'moved', 'moved'])
       for (const change of changes) expect(Math.abs(change.movedBy! - by)).toBeLessThan(3)

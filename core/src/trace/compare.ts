@@ -1,4 +1,4 @@
-import { alignTraces, type Alignment } from './align.ts'
+import { alignTraces, type Alignment, type ExpectedOffset } from './align.ts'
 import type { TraceAnalysis } from './analyze.ts'
 import { differenceOf, type Difference } from './difference.ts'
 import type { TraceEvent } from './events.ts'
@@ -82,14 +82,14 @@ function smallestChange(baseline: Trace, present: Trace): number {
 
 /**
  * Compares a present trace with the baseline of the same fiber.
- * @param expectedOffset baseline minus present cord length, m, when both are known
+ * @param expectedOffset what the cords tell, when both are known
  * @param names whether traces whose files name different fibers are refused; people may know better than the files
  * @throws CompareError for another fiber or wavelength
  */
 export function compareTraces(
   baseline: TraceAnalysis,
   present: TraceAnalysis,
-  expectedOffset: number | null = null,
+  expectedOffset: ExpectedOffset | null = null,
   names: 'refuse' | 'ignore' = 'refuse',
 ): Comparison {
   refuseStrangers(baseline.trace, present.trace, names)

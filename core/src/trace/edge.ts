@@ -26,7 +26,15 @@ export function edgeOfStep(levels: Float64Array, working: Working, step: Step, l
 const MEASURABLE_EXTENT = 20
 
 /** What is needed to place a transition in a series. */
-export type TransitionSearch = Pick<Working, 'sums' | 'slope' | 'response' | 'pulsePoints' | 'gap'> & { noise: Noise }
+export type TransitionSearch = Pick<Working, 'sums' | 'slope' | 'slopeSigma' | 'response' | 'pulsePoints' | 'gap'> & {
+  noise: Noise
+}
+
+/** Zones narrow from round to round until the place stands still to this, points. */
+const STANDS_STILL = 0.1
+const MOST_ROUNDS = 8
+/** Lines beside a transition are laid over so many times its length, where nothing stands nearer. */
+const LINE_GAPS = 8
 
 /** Where a transition that is known roughly begins, by the middle of its light. All in points. */
 export function startOfTransition(
@@ -38,41 +46,77 @@ export function startOfTransition(
 ): { start: number; sigma: number } {
   const { response, noise, pulsePoints, gap } = search
   let start = roughly
-  let sigma = gap
-  for (let round = 0; round < 4; round++) {
-    const margin = Math.ceil(Math.max(0.35 * pulsePoints + 1, Math.min(2.5 * sigma, 4 * gap)))
-    const found = middleOfTransition(levels, search, start - margin, start + response.settled + margin, left, right)
+  let sigma = gap / 2
+  let moved = gap / 2
+  for (let round = 0; round < MOST_ROUNDS && moved > STANDS_STILL; round++) {
+    const margin = Math.ceil(Math.max(0.35 * pulsePoints + 1, Math.min(2.5 * Math.max(sigma, moved), 1.25 * gap)))
+    const zone = {
+      from: start - margin,
+      to: start + response.settled + margin,
+      middle: start + response.middle,
+    }
+    const found = middleOfTransition(levels, search, zone, left, right)
     if (!found) break
-    start = Math.min(right, Math.max(left, found.middle - response.middle))
+    const next = Math.min(right, Math.max(left, found.middle - response.middle))
+    moved = Math.abs(next - start)
+    start = next
     const points = found.to - found.from
     const light = sigmaAt(noise, start) * Math.sqrt(meanVariance(noise, points)) * points
-    sigma = Math.min(right - left, Math.hypot(0.29, light / Math.max(Math.abs(found.rise), 1e-3)))
+    const rise = Math.max(Math.abs(found.rise), 1e-3)
+    sigma = Math.min(right - left, Math.hypot(0.29, light / rise, found.lever / rise))
   }
   return { start, sigma: Math.hypot(sigma, response.middleSigma) }
 }
 
 function middleOfTransition(
   levels: Float64Array,
-  { slope, sums }: TransitionSearch,
-  wantedFrom: number,
-  wantedTo: number,
+  search: TransitionSearch,
+  zone: { from: number; to: number; middle: number },
   left: number,
   right: number,
-): { middle: number; rise: number; from: number; to: number } | null {
-  const z0 = Math.max(left + 3, Math.floor(wantedFrom))
-  const z1 = Math.min(right - 3, Math.ceil(wantedTo))
+): { middle: number; rise: number; from: number; to: number; lever: number } | null {
+  const z0 = Math.max(left + 3, Math.floor(zone.from))
+  const z1 = Math.min(right - 3, Math.ceil(zone.to))
   if (z1 - z0 < 2) return null
-  const w = Math.max(8, 3 * (z1 - z0))
-  const before = Math.max(Math.ceil(left), z0 - w)
-  const after = Math.min(Math.floor(right), z1 + w)
-  if (z0 - before < 3 || after - z1 < 3 || sums.count(before, z0) < 3 || sums.count(z1, after) < 3) return null
-  const base = (x: number) => sums.mean(before, z0) + slope * (x - sums.center(before, z0))
-  const rise = sums.mean(z1, after) - base(sums.center(z1, after))
+  const w = Math.max(8, Math.min(3 * (z1 - z0), LINE_GAPS * search.gap))
+  const before = lineBeside(search, Math.max(Math.ceil(left), z0 - w), z0)
+  const after = lineBeside(search, z1, Math.min(Math.floor(right), z1 + w))
+  if (!before || !after) return null
+  // Two cables that are joined attenuate differently: the line turns where the step is.
+  const corner = Math.min(z1, Math.max(z0, zone.middle))
+  const turn = after.slope - before.slope
+  const base = (x: number) => before.mean + before.slope * (x - before.center)
+  const rise = after.mean + after.slope * (corner - after.center) - base(corner)
   const ratio = powerFromDisplayLevel(rise)
   if (Math.abs(ratio - 1) < 1e-4) return null
   let moved = 0
-  for (let i = z0; i < z1; i++) moved += powerFromDisplayLevel(levels[i]! - base(i)) - 1
-  return { middle: z1 - 0.5 - moved / (ratio - 1), rise, from: z0, to: z1 }
+  for (let i = z0; i < z1; i++)
+    moved += powerFromDisplayLevel(levels[i]! - base(i) - turn * Math.max(0, i - corner)) - 1
+  const light = moved / (ratio - 1)
+  // A wrong slope moves light on its own side of the corner; beyond it the rise is wrong by as much.
+  const lever = Math.hypot(
+    before.slopeSigma * (corner - z0) * ((corner - z0) / 2 + z0 - before.center),
+    after.slopeSigma * (z1 - corner) * ((z1 - corner) / 2 + after.center - z1),
+  )
+  return { middle: z1 - 0.5 - light, rise, from: z0, to: z1, lever }
+}
+
+/** The fiber's line in [from, to): its slope by its own points and by what is typical of the trace; null with too few. */
+function lineBeside(
+  { sums, noise, slope, slopeSigma }: Omit<TransitionSearch, 'response'>,
+  from: number,
+  to: number,
+): { mean: number; center: number; slope: number; slopeSigma: number } | null {
+  if (to - from < 3 || sums.count(from, to) < 3) return null
+  const own = to - from > 5 ? sums.line(from, to) : null
+  const prior = 1 / slopeSigma ** 2
+  const weight = own ? 1 / (own.slopeVariance * sigmaAt(noise, own.center) ** 2 * noise.correlation) : 0
+  return {
+    mean: sums.mean(from, to),
+    center: sums.center(from, to),
+    slope: (slope * prior + (own ? own.slope * weight : 0)) / (prior + weight),
+    slopeSigma: 1 / Math.sqrt(prior + weight),
+  }
 }
 
 /**
@@ -103,18 +147,11 @@ function extentOf(working: Working, start: number, left: number, right: number):
 
 /** Slope of the fiber on both sides of a step, each by its weight, with what is typical of the trace. */
 function slopeBeside(working: Working, left0: number, left1: number, right0: number, right1: number): number {
-  const { sums, noise, slope, slopeSigma } = working
-  let weight = 1 / slopeSigma ** 2
-  let sum = slope * weight
-  for (const [a, b] of [
-    [Math.ceil(left0), Math.floor(left1)],
-    [Math.ceil(right0), Math.floor(right1)],
-  ] as const) {
-    const line = b - a > 5 ? sums.line(a, b) : null
-    if (!line) continue
-    const own = 1 / (line.slopeVariance * sigmaAt(noise, line.center) ** 2 * noise.correlation)
-    weight += own
-    sum += line.slope * own
-  }
-  return sum / weight
+  const sides = [
+    lineBeside(working, Math.ceil(left0), Math.floor(left1)),
+    lineBeside(working, Math.ceil(right0), Math.floor(right1)),
+  ].flatMap((side) => side ?? [])
+  const weights = sides.map(({ slopeSigma }) => slopeSigma ** -2)
+  const sum = weights.reduce((total, weight) => total + weight, 0)
+  return sum > 0 ? sides.reduce((total, side, k) => total + side.slope * weights[k]!, 0) / sum : working.slope
 }
