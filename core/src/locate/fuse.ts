@@ -10,10 +10,13 @@ export interface FusedFault {
   sigma: number
 }
 
+/** Standard deviation of a place that may be anywhere in a stretch, as a part of its length. */
+const ANYWHERE = 1 / Math.sqrt(12)
+
 /** Groups what several shots show at one place and combines it; record errors that the shots share stay shared. */
 export function fuse(calibration: Calibration, candidates: readonly Candidate[]): FusedFault[] {
   const groups: Candidate[][] = []
-  for (const candidate of [...candidates].sort((a, b) => a.sigma - b.sigma)) {
+  for (const candidate of joinParts(candidates).sort((a, b) => a.sigma - b.sigma)) {
     const home = groups.find((group) => belongs(calibration, group, candidate))
     if (home) home.push(candidate)
     else groups.push([candidate])
@@ -21,6 +24,50 @@ export function fuse(calibration: Calibration, candidates: readonly Candidate[])
   return groups
     .map((group) => ({ candidates: group, ...combinedPlace(calibration, group) }))
     .sort((a, b) => a.fiber - b.fiber)
+}
+
+function isSameShot(a: Candidate, b: Candidate): boolean {
+  return a.direction === b.direction && a.wavelength === b.wavelength && a.readOut === b.readOut
+}
+
+/** A loss that one shot shows spread over a stretch may look like several in another: they are its parts. */
+function joinParts(candidates: readonly Candidate[]): Candidate[] {
+  let joined = [...candidates]
+  for (const spread of candidates.filter(({ extent }) => extent > 0)) {
+    const inside = joined.filter(
+      (one) =>
+        one.loss !== null &&
+        !isSameShot(one, spread) &&
+        Math.abs(one.fiber - spread.fiber) < spread.extent / 2 + slack(one),
+    )
+    for (const first of inside) {
+      const parts = inside.filter((one) => isSameShot(one, first))
+      if (parts.length < 2 || parts[0] !== first) continue
+      joined = [...joined.filter((one) => !parts.includes(one)), joinedCandidate(parts)]
+    }
+  }
+  return joined
+}
+
+function slack({ sigma, pulseLength }: Candidate): number {
+  return 3.5 * sigma + 0.25 * pulseLength + 1
+}
+
+function joinedCandidate(parts: readonly Candidate[]): Candidate {
+  const loss = parts.reduce((sum, part) => sum + part.loss!, 0)
+  const mean = (of: (part: Candidate) => number) => parts.reduce((sum, part) => sum + of(part) * part.loss!, 0) / loss
+  const ends = parts.flatMap(({ fiber, extent }) => [fiber - extent / 2, fiber + extent / 2])
+  const extent = Math.max(...ends) - Math.min(...ends)
+  return {
+    ...parts.reduce((a, b) => (b.loss! > a.loss! ? b : a)),
+    loss,
+    lossSigma: Math.hypot(...parts.map((part) => part.lossSigma ?? 0)),
+    measured: mean((part) => part.measured),
+    fiber: mean((part) => part.fiber),
+    extent,
+    sigma: Math.hypot(Math.max(...parts.map((part) => part.sigma)), ANYWHERE * extent),
+    reflects: parts.some((part) => part.reflects),
+  }
 }
 
 function belongs(calibration: Calibration, group: readonly Candidate[], candidate: Candidate): boolean {
@@ -33,28 +80,39 @@ function belongs(calibration: Calibration, group: readonly Candidate[], candidat
   const sigma = Math.sqrt(
     covarianceOf(calibration.errors, difference, difference) + one.sigma ** 2 + candidate.sigma ** 2,
   )
+  // What is a point in one trace may be any part of what is spread in another.
+  const stretch = Math.max(...group.map(({ extent }) => extent), candidate.extent) / 2
   return (
-    Math.abs(one.fiber - candidate.fiber) < 3.5 * sigma + 0.25 * Math.max(one.pulseLength, candidate.pulseLength) + 1
+    Math.abs(one.fiber - candidate.fiber) <
+    3.5 * sigma + 0.25 * Math.max(one.pulseLength, candidate.pulseLength) + 1 + stretch
   )
 }
 
 /**
- * What two shots' places have in common, m². Traces from one end are one instrument's: its pulse's shape moves a place
- * alike at each wavelength. A loss that is spread may be meant by any place of its stretch, for every shot alike.
+ * The covariance of what the shots measured, m². Traces from one end are one instrument's: its pulse's shape moves a
+ * place alike at each wavelength. A loss that is spread may be meant by any place of its stretch, for every shot alike,
+ * also for one that shows it as a point. Each shared part is a factor of its own, so that no combination of shots has
+ * less than no variance.
  */
-function sharedVariance(a: Candidate, b: Candidate): number {
-  const shape = a.direction === b.direction ? a.systematic * b.systematic : 0
-  const stretch = (a.extent * b.extent) / 12
-  return Math.min(shape + stretch, a.sigma ** 2, b.sigma ** 2)
+function measuringCovariance(group: readonly Candidate[]): number[][] {
+  const stretch = Math.max(...group.map(({ extent }) => extent)) * ANYWHERE
+  const parts = group.map(({ sigma, systematic, extent }) => {
+    const ownStretch = Math.min(extent * ANYWHERE, sigma)
+    const shape = Math.min(systematic, Math.sqrt(sigma ** 2 - ownStretch ** 2))
+    return { shape, own: sigma ** 2 - ownStretch ** 2 - shape ** 2 + 0.01 }
+  })
+  return group.map((a, i) =>
+    group.map((b, j) => {
+      const shape = a.direction === b.direction ? parts[i]!.shape * parts[j]!.shape : 0
+      return stretch ** 2 + shape + (i === j ? parts[i]!.own : 0)
+    }),
+  )
 }
 
 function combinedPlace(calibration: Calibration, group: readonly Candidate[]): { fiber: number; sigma: number } {
+  const measuring = measuringCovariance(group)
   const covariance = group.map((a, i) =>
-    group.map(
-      (b, j) =>
-        covarianceOf(calibration.errors, a.sensitivity, b.sensitivity) +
-        (i === j ? a.sigma ** 2 + 0.01 : sharedVariance(a, b)),
-    ),
+    group.map((b, j) => covarianceOf(calibration.errors, a.sensitivity, b.sensitivity) + measuring[i]![j]!),
   )
   const { value, sigma, chi2 } = combine(
     group.map((candidate) => candidate.fiber),

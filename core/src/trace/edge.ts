@@ -130,9 +130,13 @@ function extentOf(working: Working, start: number, left: number, right: number):
   const from = Math.max(Math.ceil(left), Math.floor(start - reach))
   const to = Math.min(Math.floor(right), Math.ceil(start + response.settled + reach))
   if (to - from < 6 * w) return 0
-  const slope = slopeBeside(working, from, start - gap, start + 2 * gap, to)
+  const [left1, right0] = [Math.floor(start - gap), Math.ceil(start + 2 * gap)]
+  const slopeLeft = lineBeside(working, from, left1)?.slope ?? working.slope
+  const slopeRight = lineBeside(working, right0, to)?.slope ?? working.slope
+  const corner = start + response.middle - w / 2
   const before = sums.mean(from, from + w)
-  const level = (i: number) => sums.mean(i, i + w) - before - slope * (i - from)
+  const level = (i: number) =>
+    sums.mean(i, i + w) - before - slopeLeft * (i - from) - (slopeRight - slopeLeft) * Math.max(0, i - corner)
   const whole = level(to - w)
   const scatter = sigmaAt(noise, start) * Math.sqrt(2 * meanVariance(noise, w))
   if (Math.abs(whole) < MEASURABLE_EXTENT * scatter) return 0
@@ -143,15 +147,4 @@ function extentOf(working: Working, start: number, left: number, right: number):
   while (last < to - w && level(last) / whole < 0.9) last += step
   const extent = (last - first - 0.8 * (response.settled + w)) / 0.8
   return extent > response.settled / 4 && extent < 3 * gap ? extent : 0
-}
-
-/** Slope of the fiber on both sides of a step, each by its weight, with what is typical of the trace. */
-function slopeBeside(working: Working, left0: number, left1: number, right0: number, right1: number): number {
-  const sides = [
-    lineBeside(working, Math.ceil(left0), Math.floor(left1)),
-    lineBeside(working, Math.ceil(right0), Math.floor(right1)),
-  ].flatMap((side) => side ?? [])
-  const weights = sides.map(({ slopeSigma }) => slopeSigma ** -2)
-  const sum = weights.reduce((total, weight) => total + weight, 0)
-  return sum > 0 ? sides.reduce((total, side, k) => total + side.slope * weights[k]!, 0) / sum : working.slope
 }
