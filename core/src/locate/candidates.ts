@@ -82,12 +82,7 @@ export function pairShots(
         code: 'named-otherwise',
         message: `${present.name}: by their files, ${differ}. They are compared as the traces of one fiber: check that they are`,
       })
-    const comparison = compareTraces(
-      baseline.analysis,
-      present.analysis,
-      expectedOffset(baseline, present),
-      'ignore',
-    )
+    const comparison = compareTraces(baseline.analysis, present.analysis, expectedOffset(baseline, present), 'ignore')
     pairings.push({
       baseline,
       present,
