@@ -48,8 +48,9 @@ describe('what several shots show at one place', () => {
     const spread = seen({ direction: 'ba', extent: 120, sigma: 35 })
     const faults = fuse(calibration, [point, spread])
     expect(faults).toHaveLength(1)
-    // A place in a stretch of 120 m: 120/√12 m.
-    expect(faults[0]!.sigma).toBeGreaterThanOrEqual(120 / Math.sqrt(12))
+    // A place in a stretch of 120 m: 120/√12 m, half of it shared by both shots.
+    expect(faults[0]!.sigma).toBeGreaterThanOrEqual(120 / Math.sqrt(12) / Math.sqrt(2))
+    expect(1.96 * faults[0]!.sigma).toBeLessThan(120)
   })
 
   it('as two steps where another shows one spread loss is one fault, with the loss of both', () => {

@@ -91,20 +91,23 @@ function belongs(calibration: Calibration, group: readonly Candidate[], candidat
 /**
  * The covariance of what the shots measured, m². Traces from one end are one instrument's: its pulse's shape moves a
  * place alike at each wavelength. A loss that is spread may be meant by any place of its stretch, for every shot alike,
- * also for one that shows it as a point. Each shared part is a factor of its own, so that no combination of shots has
- * less than no variance.
+ * also for one that shows it as a point. Each shared part is the same for all that share it, so that every
+ * place counts with a weight of its own sign and the fused one lies among them.
  */
 function measuringCovariance(group: readonly Candidate[]): number[][] {
   const stretch = Math.max(...group.map(({ extent }) => extent)) * ANYWHERE
-  const parts = group.map(({ sigma, systematic, extent }) => {
-    const ownStretch = Math.min(extent * ANYWHERE, sigma)
-    const shape = Math.min(systematic, Math.sqrt(sigma ** 2 - ownStretch ** 2))
-    return { shape, own: sigma ** 2 - ownStretch ** 2 - shape ** 2 + 0.01 }
-  })
+  const variances = group.map(({ sigma, extent }) => sigma ** 2 - Math.min(extent * ANYWHERE, sigma) ** 2)
+  // The least of what an end's shots share is a part of each of them: none is weighed against the others for its sign.
+  const shared = (direction: Candidate['direction']) =>
+    Math.min(
+      ...group.flatMap((one, i) => (one.direction === direction ? [Math.min(one.systematic ** 2, variances[i]!)] : [])),
+    )
+  const shape = { ab: shared('ab'), ba: shared('ba') }
+  // What each shot makes of a stretch is half its own and half shared (judgement): all mean a place in the same stretch.
   return group.map((a, i) =>
     group.map((b, j) => {
-      const shape = a.direction === b.direction ? parts[i]!.shape * parts[j]!.shape : 0
-      return stretch ** 2 + shape + (i === j ? parts[i]!.own : 0)
+      const common = a.direction === b.direction ? shape[a.direction] : 0
+      return i === j ? stretch ** 2 + variances[i]! + 0.01 : stretch ** 2 / 2 + common
     }),
   )
 }

@@ -1,4 +1,11 @@
-import { deskList, fiberRoll, proposeSwaps, type HitFiber, type OrderOfWork } from '@cold-thread/core/plan'
+import {
+  deskList,
+  fiberRoll,
+  proposeSwaps,
+  type HitFiber,
+  type OrderOfWork,
+  type ProjectedLoss,
+} from '@cold-thread/core/plan'
 import type { Cable, PlantBundle } from '@cold-thread/core/plant'
 import Box from '@mui/material/Box'
 import Table from '@mui/material/Table'
@@ -8,6 +15,7 @@ import TableHead from '@mui/material/TableHead'
 import TableRow from '@mui/material/TableRow'
 import Typography from '@mui/material/Typography'
 import { CopyButton } from '../../ui/CopyButton.tsx'
+import { Judgement } from '../../ui/Judgement.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { fromBegin } from './planWords.ts'
 
@@ -19,6 +27,7 @@ export function FiberRoll({
   hit,
   order,
   down,
+  onSpares,
 }: {
   plant: PlantBundle
   cable: Cable
@@ -26,6 +35,8 @@ export function FiberRoll({
   hit: HitFiber[]
   order: OrderOfWork
   down: boolean
+  /** Losses of the links once they ride the spares. */
+  onSpares: readonly ProjectedLoss[]
 }) {
   const roll = fiberRoll(plant, cable, chainage).filter(({ link }) => link !== null)
   const swaps = new Map(proposeSwaps({ plant, cable, hit }).map(({ from, to }) => [from, to]))
@@ -65,7 +76,10 @@ export function FiberRoll({
                     </>
                   )}
                 </TableCell>
-                <TableCell>{hurt.has(fiber) ? (swaps.get(fiber) ?? 'none') : ''}</TableCell>
+                <TableCell>
+                  {hurt.has(fiber) && (swaps.get(fiber) ?? 'none')}
+                  {swaps.has(fiber) && <SpareMargin projected={onSpares.filter((loss) => loss.link.id === linkId)} />}
+                </TableCell>
               </TableRow>
             )
           })}
@@ -76,6 +90,20 @@ export function FiberRoll({
         Times count from leaving. Shoot a spare before traffic is put on it.
       </Typography>
     </Section>
+  )
+}
+
+/** The wavelength with the least left decides whether the spare will do. */
+function SpareMargin({ projected }: { projected: readonly ProjectedLoss[] }) {
+  const least = projected.toSorted((a, b) => a.margin - b.margin)[0]
+  if (!least) return null
+  const { margin, after, limit, wavelength } = least
+  return (
+    <Small>
+      {after.loss.toFixed(2)}&nbsp;± {(1.96 * after.sigma).toFixed(2)}&nbsp;dB at {wavelength}&nbsp;nm, limit{' '}
+      {limit.toFixed(2)}&nbsp;dB: <Judgement tone={margin < 0 ? 'bad' : 'good'} word={margin < 0 ? 'over' : 'left'} />{' '}
+      {Math.abs(margin).toFixed(2)}&nbsp;dB
+    </Small>
   )
 }
 

@@ -335,6 +335,7 @@ function Proposed({
               hit={proposal.hit}
               order={order}
               down={down}
+              onSpares={proposal.options.find(({ kind }) => kind === 'spare-fibers')?.projected ?? []}
             />
           )}
           {ordered.last && <PackingSection account={account} callout={callout} packing={ordered.last.packing} />}

@@ -17,16 +17,19 @@ import IconButton from '@mui/material/IconButton'
 import Typography from '@mui/material/Typography'
 import { styled, useTheme } from '@mui/material/styles'
 import { scaleLinear } from 'd3'
-import { memo, useRef } from 'react'
+import { memo, useCallback, useRef, useState } from 'react'
 import { MONO } from '../../app/theme.ts'
 import { useWidth } from '../../thread/useWidth.ts'
 import { Judgement } from '../../ui/Judgement.tsx'
+import { useShownRows } from '../../ui/useShownRows.ts'
 import { editOfMove } from './draft.ts'
 import { fromBegin, hourTicks, unitsInWords } from './planWords.ts'
 
 const BAR = 18
 /** Width of "12:00 to 12:30". */
 const TEXT = 120
+/** Height of a row with a name of one line. */
+const ROW = 53
 /** Below this the times stand beside the name. */
 const NARROW = 340
 
@@ -60,6 +63,8 @@ export function ScheduleChart({
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   )
   const ids = order.lines.map(({ id }) => id)
+  const [dragged, setDragged] = useState<number | null>(null)
+  const { shown, behind, list, measure } = useShownRows(order.lines.length, ROW, dragged)
   const rows = (
     <>
       <RowGrid as="div" className="not-on-paper">
@@ -69,16 +74,26 @@ export function ScheduleChart({
           <Axis until={order.finish.p90} width={width} />
         </Box>
       </RowGrid>
-      <Box component="ol" aria-label="Order of work" sx={{ listStyle: 'none', p: 0, m: 0 }}>
-        {order.lines.map((line, k) => (
+      <Box
+        component="ol"
+        ref={list}
+        aria-label="Order of work"
+        sx={{ listStyle: 'none', p: 0, m: 0 }}
+        style={{ paddingBottom: behind }}
+      >
+        {shown.map(({ index, gap }) => (
           <Row
-            key={line.id}
-            line={line}
-            arrives={order.lines[k - 1]?.site !== line.site}
+            key={order.lines[index]!.id}
+            index={index}
+            of={order.lines.length}
+            gap={gap}
+            measure={measure}
+            line={order.lines[index]!}
+            arrives={order.lines[index - 1]?.site !== order.lines[index]!.site}
             kit={kit}
             until={order.finish.p90}
             width={width}
-            done={done.get(line.id) ?? null}
+            done={done.get(order.lines[index]!.id) ?? null}
             onEdit={onEdit}
             onDone={onDone}
           />
@@ -91,7 +106,10 @@ export function ScheduleChart({
     <DndContext
       sensors={sensors}
       collisionDetection={closestCenter}
+      onDragStart={({ active }) => setDragged(ids.indexOf(String(active.id)))}
+      onDragCancel={() => setDragged(null)}
       onDragEnd={({ active, over }) => {
+        setDragged(null)
         const edit = over && editOfMove(ids, ids.indexOf(String(active.id)), ids.indexOf(String(over.id)))
         if (edit) onEdit(edit)
       }}
@@ -130,17 +148,33 @@ interface LineProps {
 }
 
 /** While something is dragged every row is laid anew: only this frame of it, not what stands in it. */
-function Row(props: LineProps & Actions) {
+function Row({
+  index,
+  of,
+  gap,
+  measure,
+  ...props
+}: LineProps & Actions & { index: number; of: number; gap: number; measure(row: Element | null): void }) {
   const { line, onEdit } = props
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
     id: line.id,
     disabled: !onEdit,
   })
+  const ref = useCallback(
+    (row: HTMLLIElement | null) => {
+      setNodeRef(row)
+      measure(row)
+    },
+    [setNodeRef, measure],
+  )
   return (
     <RowGrid
-      ref={setNodeRef}
+      ref={ref}
+      data-index={index}
       data-dragged={isDragging}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
+      aria-posinset={index + 1}
+      aria-setsize={of}
+      style={{ transform: CSS.Translate.toString(transform), transition, marginTop: gap }}
     >
       {onEdit ? (
         <Handle
