@@ -161,6 +161,7 @@ describe('24 fibers onto pigtails', () => {
       ...(k < splicers ? [one('splicer', k)] : []),
       ...(k < ovens ? [one('oven', k)] : []),
       one('cleaver', k),
+      one('thermal stripper', k),
     ])
   const splices = (count: number, ribbon: boolean): SpliceToMake[] =>
     Array.from({ length: count }, (_, k) => ({ id: `f${k + 1}`, name: `fiber ${k + 1}`, ribbon, after: [] }))
@@ -181,6 +182,17 @@ describe('24 fibers onto pigtails', () => {
     expect(pair).toBeLessThan(0.6 * alone)
     expect(pair).toBeGreaterThan(0.5 * alone)
     expect(minutes(24, false, atHand(2, 2, 2))).toBeLessThanOrEqual(pair)
+  })
+
+  it('as ribbons wait for the one thermal stripper, whoever else is there', () => {
+    const units = atHand(2, 2, 2)
+    const few = units.filter(({ id }) => !/^thermal stripper [12]/.test(id))
+    const strips = findSchedule(spliceTasks(splices(4, true)), few, seededRandom(1), 40).tasks.filter(({ task }) =>
+      task.id.endsWith('/prepare'),
+    )
+    const inTurn = strips.toSorted((a, b) => a.start - b.start)
+    inTurn.slice(1).forEach((strip, k) => expect(strip.start).toBeGreaterThanOrEqual(inTurn[k]!.end))
+    expect(minutes(4, true, few)).toBeGreaterThan(minutes(4, true, units))
   })
 
   it('are never stored before the oven has let them go', () => {

@@ -44,8 +44,14 @@ export interface SpliceToMake {
   after: readonly string[]
 }
 
-/** What a splice needs: a person who can splice, and tools. */
-export const SPLICE_NEEDS = { hand: 'splicing', cleaver: 'cleaver', splicer: 'splicer', oven: 'oven' } as const
+/** What a splice needs: a person who can splice, and tools; ribbons are stripped hot. */
+export const SPLICE_NEEDS = {
+  hand: 'splicing',
+  cleaver: 'cleaver',
+  stripper: 'thermal stripper',
+  splicer: 'splicer',
+  oven: 'oven',
+} as const
 
 /** Id of the task with which a splice is done and stored. */
 export function storedId(splice: Pick<SpliceToMake, 'id'>): string {
@@ -54,7 +60,7 @@ export function storedId(splice: Pick<SpliceToMake, 'id'>): string {
 
 /** The tasks of splices, each one's in their order: prepare, splice, oven, store. */
 export function spliceTasks(splices: readonly SpliceToMake[], times: SplicingTimes = SPLICING_TIMES): Task[] {
-  const { hand, cleaver, splicer, oven } = SPLICE_NEEDS
+  const { hand, cleaver, stripper, splicer, oven } = SPLICE_NEEDS
   return splices.flatMap((splice) => {
     const steps = splice.ribbon ? times.ribbon : times.single
     const minutes = (seconds: number): ThreePoint => spreadBy(seconds / 60, times.spread)
@@ -66,7 +72,7 @@ export function spliceTasks(splices: readonly SpliceToMake[], times: SplicingTim
       needs,
     })
     return [
-      task('prepare', steps.prepare, [hand, cleaver], splice.after),
+      task('prepare', steps.prepare, [hand, cleaver, ...(splice.ribbon ? [stripper] : [])], splice.after),
       task('splice', steps.splice, [hand, splicer], [`${splice.id}/prepare`]),
       task('oven', steps.oven, [oven], [`${splice.id}/splice`]),
       task('store', steps.store, [hand], [`${splice.id}/oven`]),
