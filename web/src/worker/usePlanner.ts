@@ -1,13 +1,38 @@
 import { proxy, wrap, type Remote } from 'comlink'
-import { useCallback, useEffect, useRef, useState } from 'react'
+import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import type { Planner, PlanOutcome } from './planner.ts'
 
 /** A computation in a worker of its own, so that it can be cancelled while it is busy. */
 export type Computed<T> =
-  | { status: 'working'; part: number; last: T | null }
+  | { status: 'working'; last: T | null }
   | { status: 'ready'; value: T; last: T }
   | { status: 'failed'; problem: string; last: T | null }
   | { status: 'cancelled'; last: T | null }
+
+/** How far a computation is, 0 … 1: told to what shows it alone, for it changes many times a second. */
+export class Progress {
+  #part = 0
+  readonly #listeners = new Set<() => void>()
+
+  tell(part: number): void {
+    this.#part = part
+    for (const listener of this.#listeners) listener()
+  }
+
+  readonly part = (): number => this.#part
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.#listeners.add(listener)
+    return () => this.#listeners.delete(listener)
+  }
+}
+
+export function useProgress(progress: Progress): number {
+  return useSyncExternalStore(progress.subscribe, progress.part)
+}
+
+/** A computation with its progress and the way to end it. */
+export type Running<T> = Computed<T> & { progress: Progress; cancel(): void }
 
 function startPlanner(): { worker: Worker; planner: Remote<Planner> } {
   const worker = new Worker(new URL('./plan.worker.ts', import.meta.url), { type: 'module' })
@@ -21,11 +46,12 @@ function startPlanner(): { worker: Worker; planner: Remote<Planner> } {
 export function usePlanner<T>(
   key: string | null,
   run: (planner: Remote<Planner>, onProgress: (part: number) => void) => Promise<PlanOutcome<T>>,
-): Computed<T> & { cancel(): void } {
+): Running<T> {
   const [outcome, setOutcome] = useState<{ key: string | null; state: Computed<T> }>({
     key: null,
-    state: { status: 'working', part: 0, last: null },
+    state: { status: 'working', last: null },
   })
+  const [progress] = useState(() => new Progress())
   const running = useRef<Worker | null>(null)
   const latest = useRef(run)
   const last = useRef<T | null>(null)
@@ -47,13 +73,14 @@ export function usePlanner<T>(
     const settle = (state: Computed<T>) => {
       if (current) setOutcome({ key, state })
     }
-    settle({ status: 'working', part: 0, last: last.current })
+    settle({ status: 'working', last: last.current })
+    progress.tell(0)
     latest
       .current(
         planner,
         // Progress goes another way than the result and may come in after it.
         proxy((part: number) => {
-          if (!finished) settle({ status: 'working', part, last: last.current })
+          if (current && !finished) progress.tell(part)
         }),
       )
       .then(
@@ -78,9 +105,8 @@ export function usePlanner<T>(
       current = false
       worker.terminate()
     }
-  }, [key])
+  }, [key, progress])
 
-  const state: Computed<T> =
-    outcome.key === key ? outcome.state : { status: 'working', part: 0, last: outcome.state.last }
-  return { ...state, cancel }
+  const state: Computed<T> = outcome.key === key ? outcome.state : { status: 'working', last: outcome.state.last }
+  return { ...state, progress, cancel }
 }

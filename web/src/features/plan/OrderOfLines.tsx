@@ -8,12 +8,18 @@ import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { v7 as uuidv7 } from 'uuid'
 import { useAddObservationMutation, useObservationsQuery } from '../../api/api.ts'
+import { useProgress, type Progress } from '../../worker/usePlanner.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 import { DoneDialog } from './DoneDialog.tsx'
 import { finishInWords, minutesInWords } from './planWords.ts'
 import { ScheduleChart, type DoneLine } from './ScheduleChart.tsx'
 import type { PlanInput, useOrder } from './usePlan.ts'
+
+function Scheduling({ progress }: { progress: Progress }) {
+  const part = useProgress(progress)
+  return <LinearProgress variant="determinate" value={100 * part} sx={{ flex: 1 }} aria-label="Scheduling" />
+}
 
 /** The order of work while it is scheduled, when it can't be, and as it stands; lines are logged as done. */
 export function OrderOfLines({
@@ -61,7 +67,7 @@ export function OrderOfLines({
       )}
       {computed.status === 'working' && (
         <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', mb: 1, minHeight: 44 }}>
-          <LinearProgress variant="determinate" value={100 * computed.part} sx={{ flex: 1 }} aria-label="Scheduling" />
+          <Scheduling progress={computed.progress} />
           <Button onClick={computed.cancel}>Cancel</Button>
         </Box>
       )}

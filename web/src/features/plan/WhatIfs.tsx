@@ -10,12 +10,16 @@ import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { Section } from '../../ui/Section.tsx'
 import type { WhatIf } from '../../worker/planView.ts'
-import { usePlanner } from '../../worker/usePlanner.ts'
+import { usePlanner, useProgress, type Progress } from '../../worker/usePlanner.ts'
 import { minutesInWords } from './planWords.ts'
 import { proposeRequest, type PlanInput } from './usePlan.ts'
 
 /** Runs for a comparison: fewer than for the plan itself. */
 const RUNS = 300
+
+function Comparing({ progress }: { progress: Progress }) {
+  return <>Comparing, {Math.round(100 * useProgress(progress))} %</>
+}
 
 /** The same repair with other people and tools, side by side. */
 export function WhatIfs({
@@ -49,9 +53,11 @@ export function WhatIfs({
             onClick={() => setAsked(key)}
             disabled={asked === key && computed.status === 'working'}
           >
-            {asked === key && computed.status === 'working'
-              ? `Comparing, ${Math.round(100 * computed.part)} %`
-              : 'Compare other crews and tools'}
+            {asked === key && computed.status === 'working' ? (
+              <Comparing progress={computed.progress} />
+            ) : (
+              'Compare other crews and tools'
+            )}
           </Button>
         )
       }

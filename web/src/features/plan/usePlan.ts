@@ -3,7 +3,7 @@ import type { Kit } from '@cold-thread/core/kit'
 import type { RepairOption } from '@cold-thread/core/plan'
 import type { Cable, Link, PlantBundle } from '@cold-thread/core/plant'
 import type { StepTime } from '@cold-thread/contract'
-import { usePlanner, type Computed } from '../../worker/usePlanner.ts'
+import { usePlanner, type Running } from '../../worker/usePlanner.ts'
 import type { OrderView, ProposalView } from '../../worker/planView.ts'
 import type { FaultView, LocateView } from '../../worker/view.ts'
 import type { PlanDraft } from './draft.ts'
@@ -24,7 +24,7 @@ export interface PlanInput {
 const RUNS = 1000
 
 /** The repairs that apply, recomputed whenever something that they rest on changes. */
-export function useProposal(input: PlanInput | null): Computed<ProposalView> & { cancel(): void } {
+export function useProposal(input: PlanInput | null): Running<ProposalView> {
   const key = input && keyOf(input)
   return usePlanner<ProposalView>(key, (planner) => planner.propose(proposeRequest(input!)))
 }
@@ -59,7 +59,7 @@ export function useOrder(
   proposal: ProposalView | null,
   option: RepairOption | null,
   others: RepairOption[],
-): Computed<OrderView> & { cancel(): void } {
+): Running<OrderView> {
   const cable = input?.plant.cables.find(({ id }) => id === proposal?.cable)
   const key =
     input && proposal && option && cable
