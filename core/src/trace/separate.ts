@@ -1,4 +1,4 @@
-import { CholeskyDecomposition, inverse, Matrix } from 'ml-matrix'
+import { inverse, Matrix } from 'ml-matrix'
 import { powerFromDisplayLevel } from '../units/decibel.ts'
 import { DB_PER_RELATIVE_POWER, meanVariance, sigmaAt } from './noise.ts'
 import { stepAt, type StepShape } from './response.ts'
@@ -36,13 +36,23 @@ const LEAST_SHARE = 0.15
 const SMALLEST_DB = 0.02
 const TIMES_SIGMA = 5
 
-/** Light relative to the fiber's before the transition, in cells of neighbouring points. */
+/** Change of the light against the fiber's before the transition, in cells of neighbouring points. */
 interface Zone {
-  x: number[]
-  y: number[]
-  weight: number[]
+  x: Float64Array
+  y: Float64Array
+  weight: Float64Array
+  /** Sums over the cells, each by its weight: of 1, of y, of y². */
+  sums: { weight: number; y: number; yy: number }
   /** Courses of steps that were already asked for, by their start. */
-  columns: Map<number, number[]>
+  columns: Map<number, Column>
+}
+
+/** A course of the light over the cells, with its weighted sums: itself, with y, with itself. */
+interface Column {
+  values: Float64Array
+  sum: number
+  withY: number
+  square: number
 }
 
 /**
@@ -71,13 +81,13 @@ export function separate(
   if (!zone) return null
   const places = { from: z0 + pulsePoints / 4, to: z1 - response.settled, step: (2 * pulsePoints) / CELLS }
   if (places.to - places.from < LEAST_APART * pulsePoints) return null
-  const one = bestOfTwo(zone, places, { from: 0, to: 0, step: 1 }, (x) => [column(zone, shape, x)])
+  const one = bestOfTwo(places, { from: 0, to: 0, step: 1 }, (x) => fitOne(zone, column(zone, shape, x)))
   if (one.misfit < BETTER) return null
   const apart = { from: LEAST_APART * pulsePoints, to: 2 * pulsePoints + extent, step: places.step }
-  const two = bestOfTwo(zone, places, apart, (x, d) => [column(zone, shape, x), column(zone, shape, x + d)])
+  const two = bestOfTwo(places, apart, (x, d) => fitTwo(zone, column(zone, shape, x), column(zone, shape, x + d)))
   if (!(two.misfit + BETTER < one.misfit)) return null
   const widths = { ...apart, from: 0 }
-  const spread = bestOfTwo(zone, places, widths, (x, width) => [spreadColumn(zone, shape, x, width)])
+  const spread = bestOfTwo(places, widths, (x, width) => fitOne(zone, spreadColumn(zone, shape, x, width)))
   if (!(two.misfit + BETTER < spread.misfit)) return { kind: 'spread', start: spread.place, extent: spread.other }
   const pair = pairFrom(working, zone, shape, two.place, two.other)
   return pair ?? { kind: 'spread', start: two.place, extent: two.other }
@@ -99,30 +109,67 @@ function readZone(
   const pointSigma = sigmaAt(noise, (z0 + z1) / 2)
   if (Math.abs(whole) < LEAST_SIGNIFICANCE * pointSigma * Math.sqrt(meanVariance(noise, pulsePoints))) return null
   const change = Math.abs(powerFromDisplayLevel(whole) - 1)
-  const zone: Zone = { x: [], y: [], weight: [], columns: new Map() }
-  for (let i = z0; i + size <= z1; i += size) {
+  const cells = Math.floor((z1 - z0) / size)
+  const zone: Zone = {
+    x: new Float64Array(cells),
+    y: new Float64Array(cells),
+    weight: new Float64Array(cells),
+    sums: { weight: 0, y: 0, yy: 0 },
+    columns: new Map(),
+  }
+  for (let k = 0; k < cells; k++) {
+    const i = z0 + k * size
     const at = sums.center(i, i + size)
-    const y = powerFromDisplayLevel(sums.mean(i, i + size) - before - slope * (at - center))
-    const scatter = (y / DB_PER_RELATIVE_POWER) * pointSigma * Math.sqrt(noise.correlation / size)
+    const light = powerFromDisplayLevel(sums.mean(i, i + size) - before - slope * (at - center))
+    const scatter = (light / DB_PER_RELATIVE_POWER) * pointSigma * Math.sqrt(noise.correlation / size)
     const shapeError = at > edgeFrom && at < edgeTo ? shapeSigma * change : 0
-    zone.x.push(at)
-    zone.y.push(y)
-    zone.weight.push(1 / (scatter ** 2 + shapeError ** 2))
+    const weight = 1 / (scatter ** 2 + shapeError ** 2)
+    const y = light - 1
+    zone.x[k] = at
+    zone.y[k] = y
+    zone.weight[k] = weight
+    zone.sums.weight += weight
+    zone.sums.y += weight * y
+    zone.sums.yy += weight * y * y
   }
   return zone
 }
 
-function column({ x, columns }: Zone, shape: StepShape, start: number): number[] {
-  let values = columns.get(start)
-  if (!values) columns.set(start, (values = x.map((at) => stepAt(shape, at - start))))
-  return values
+function columnOf({ y, weight }: Zone, values: Float64Array): Column {
+  let sum = 0
+  let withY = 0
+  let square = 0
+  for (let i = 0; i < values.length; i++) {
+    const value = values[i]!
+    const weighted = weight[i]! * value
+    sum += weighted
+    withY += weighted * y[i]!
+    square += weighted * value
+  }
+  return { values, sum, withY, square }
+}
+
+function column(zone: Zone, shape: StepShape, start: number): Column {
+  let known = zone.columns.get(start)
+  if (!known) {
+    known = columnOf(
+      zone,
+      zone.x.map((at) => stepAt(shape, at - start)),
+    )
+    zone.columns.set(start, known)
+  }
+  return known
 }
 
 /** A loss that comes evenly over some points. */
-function spreadColumn(zone: Zone, shape: StepShape, start: number, width: number): number[] {
+function spreadColumn(zone: Zone, shape: StepShape, start: number, width: number): Column {
   const parts = 8
-  const columns = Array.from({ length: parts }, (_, k) => column(zone, shape, start + ((k + 0.5) / parts) * width))
-  return zone.x.map((_, i) => columns.reduce((sum, values) => sum + values[i]!, 0) / parts)
+  const values = new Float64Array(zone.x.length)
+  for (let k = 0; k < parts; k++) {
+    const { values: part } = column(zone, shape, start + ((k + 0.5) / parts) * width)
+    for (let i = 0; i < values.length; i++) values[i]! += part[i]! / parts
+  }
+  return columnOf(zone, values)
 }
 
 interface Range {
@@ -133,14 +180,13 @@ interface Range {
 
 /** The pair of parameters with the least misfit: on a grid first, then on finer and finer ones around it. */
 function bestOfTwo(
-  zone: Zone,
   places: Range,
   others: Range,
-  columns: (place: number, other: number) => number[][],
+  misfitOf: (place: number, other: number) => number,
 ): { misfit: number; place: number; other: number } {
   let found = { misfit: Infinity, place: places.from, other: others.from }
   const look = (place: number, other: number) => {
-    const { misfit } = fit(zone, columns(place, other))
+    const misfit = misfitOf(place, other)
     if (misfit < found.misfit) found = { misfit, place, other }
   }
   const grid = ({ from, to, step }: Range) =>
@@ -155,39 +201,58 @@ function bestOfTwo(
   return found
 }
 
-/** Weighted least squares of a constant and the columns; no finite misfit where they are not independent. */
-function fit({ y, weight }: Zone, columns: readonly number[][]): { misfit: number; sizes: number[] } {
-  const all = [y.map(() => 1), ...columns]
-  const weighted = (a: readonly number[], b: readonly number[]) => {
-    let sum = 0
-    for (let i = 0; i < weight.length; i++) sum += weight[i]! * (a[i]! * b[i]!)
-    return sum
+/** Weighted least squares of a constant and one course: the misfit χ², not finite where the course is constant. */
+function fitOne({ sums }: Zone, a: Column): number {
+  const aa = a.square - a.sum ** 2 / sums.weight
+  const ay = a.withY - (a.sum * sums.y) / sums.weight
+  return aa > 0 ? sums.yy - sums.y ** 2 / sums.weight - ay ** 2 / aa : Infinity
+}
+
+/** Of a constant and two courses; not finite where they are not independent. */
+function fitTwo(zone: Zone, a: Column, b: Column): number {
+  const { yy, aa, ay, bb, by, ab } = centred(zone, a, b)
+  const determinant = aa * bb - ab * ab
+  return determinant > 1e-12 * aa * bb ? yy - (ay * ay * bb - 2 * ay * by * ab + by * by * aa) / determinant : Infinity
+}
+
+/** Products of y and two courses about their weighted means. */
+function centred({ sums, weight }: Zone, a: Column, b: Column) {
+  let product = 0
+  for (let i = 0; i < weight.length; i++) product += weight[i]! * a.values[i]! * b.values[i]!
+  return {
+    yy: sums.yy - sums.y ** 2 / sums.weight,
+    aa: a.square - a.sum ** 2 / sums.weight,
+    ay: a.withY - (a.sum * sums.y) / sums.weight,
+    bb: b.square - b.sum ** 2 / sums.weight,
+    by: b.withY - (b.sum * sums.y) / sums.weight,
+    ab: product - (a.sum * b.sum) / sums.weight,
   }
-  const normal = new CholeskyDecomposition(new Matrix(all.map((a) => all.map((b) => weighted(a, b)))))
-  if (!normal.isPositiveDefinite()) return { misfit: Infinity, sizes: [] }
-  const sizes = normal.solve(Matrix.columnVector(all.map((a) => weighted(a, y)))).to1DArray()
-  const left = y.map((value, i) => value - all.reduce((sum, a, k) => sum + sizes[k]! * a[i]!, 0))
-  return { misfit: weighted(left, left), sizes }
+}
+
+/** Heights of two courses that fit best. */
+function heightsOf(zone: Zone, first: Column, second: Column): [number, number] {
+  const { aa, ay, bb, by, ab } = centred(zone, first, second)
+  const determinant = aa * bb - ab * ab
+  return [(ay * bb - by * ab) / determinant, (by * aa - ay * ab) / determinant]
 }
 
 /** Both losses with their uncertainties by the fit's curvature; null when one of them is too small to be sure of. */
 function pairFrom(working: Working, zone: Zone, shape: StepShape, first: number, apart: number): Pair | null {
   const second = first + apart
-  const { sizes } = fit(zone, [column(zone, shape, first), column(zone, shape, second)])
-  const [, a, b] = sizes as [number, number, number]
+  const [a, b] = heightsOf(zone, column(zone, shape, first), column(zone, shape, second))
   const step = working.pulsePoints / CELLS / 4
   const moved = (x: number, size: number) => {
-    const [low, high] = [column(zone, shape, x - step), column(zone, shape, x + step)]
+    const [low, high] = [column(zone, shape, x - step).values, column(zone, shape, x + step).values]
     return zone.x.map((_, i) => (size * (high[i]! - low[i]!)) / (2 * step))
   }
   const jacobian = new Matrix([
     zone.x.map(() => 1),
-    column(zone, shape, first),
-    column(zone, shape, second),
+    column(zone, shape, first).values,
+    column(zone, shape, second).values,
     moved(first, a),
     moved(second, b),
   ]).transpose()
-  const weighted = jacobian.clone().mulColumnVector(zone.weight)
+  const weighted = jacobian.clone().mulColumnVector(Array.from(zone.weight))
   const covariance = inverse(jacobian.transpose().mmul(weighted), true)
   // A loss of a turns light to 1 + a of it; the second one works on what is left.
   const [lossA, lossB] = [-5 * Math.log10(1 + a), -5 * Math.log10((1 + a + b) / (1 + a))]
