@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process'
 import { fileURLToPath } from 'node:url'
-import { analyzeTrace, compareTraces, decodeTrace, encodeTrace } from '../src/trace/index.ts'
+import { analyzeTrace, compareTraces, decodeTrace, encodeTrace, type Trace } from '../src/trace/index.ts'
 import { drawTrace } from '../test/straightTrace.ts'
 import { registryPipeline } from './registryPipeline.ts'
 
@@ -63,29 +63,39 @@ function filePair(points: number): Uint8Array[] {
 }
 
 function decodeAnalyzeCompare(files: readonly Uint8Array[]): void {
-  const [a, b] = files.map((file) => analyzeTrace(decodeTrace(file)))
+  analyzeCompare(files.map((file) => decodeTrace(file)))
+}
+
+function analyzeCompare(traces: readonly Trace[]): void {
+  const [a, b] = traces.map((trace) => analyzeTrace(trace))
   compareTraces(a!, b!)
 }
 
 /** Prints time as ratios within this run, and peak memory in processes of their own. */
 export function benchSpeed(): void {
-  console.log('decode + events + comparison of two traces')
-  console.log('points      ms   × plain prefix sums   registry packages, ms   × ours   peak memory over empty, MB')
+  console.log(
+    'two traces: decode + events + comparison; events + comparison against registry packages on the same arrays',
+  )
+  console.log(
+    'points      ms   × plain prefix sums   from arrays, ms   registry packages, ms   × ours   peak memory over empty, MB',
+  )
   const empty = peakMemory(0)
   for (const points of SIZES) {
     const files = filePair(points)
     const traces = files.map((file) => decodeTrace(file))
-    const [ours, plain, theirs] = inTurns(
+    const [whole, plain, ours, theirs] = inTurns(
       () => decodeAnalyzeCompare(files),
       () => plainPrefixSums(traces[0]!.levels),
+      () => analyzeCompare(traces),
       () => traces.forEach(registryPipeline),
-    ) as [number, number, number]
+    ) as [number, number, number, number]
     const memory = peakMemory(points) - empty
     console.log(
       [
         String(points).padEnd(7),
-        ours.toFixed(1).padStart(7),
-        (ours / plain).toFixed(0).padStart(15),
+        whole.toFixed(1).padStart(7),
+        (whole / plain).toFixed(0).padStart(15),
+        ours.toFixed(1).padStart(20),
         theirs.toFixed(0).padStart(22),
         (theirs / ours).toFixed(1).padStart(12),
         memory.toFixed(0).padStart(18),

@@ -47,6 +47,8 @@ const MUCH_LIGHTER = 4
 const MOST_FALL = 4
 /** A block whose level is so many times its noise shows light; others show the receiver's floor. */
 const CLEARLY_LIT = 10
+/** Over a block whose bias grows by a smaller part, its course can't be told from a line. */
+const NEARLY_LINEAR = 0.2
 /** Up to here a level in dB scatters like its power does. */
 const LINEAR_LIMIT_DB = 0.3
 /** An autocorrelation smaller than this can't be told from none. */
@@ -158,13 +160,13 @@ export function meanVariance(noise: Pick<Noise, 'correlation'>, n: number): numb
  * Points in the noise floor are left as they are.
  */
 export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64Array {
-  const out = levels.slice()
+  const out = new Float64Array(levels.length)
   const some = new Float64Array(SAMPLES_PER_BLOCK)
   noise.power.forEach((sigma, b) => {
     const typical = noise.blocks[b]!
-    if (typical < 0.01 || typical >= SIGNAL_LOST_DB) return
     const from = b * noise.blockSize
     const to = b + 1 === noise.power.length ? levels.length : from + noise.blockSize
+    if (typical < 0.01 || typical >= SIGNAL_LOST_DB) return out.set(levels.subarray(from, to), from)
     // The level itself is noisy: the block's own line tells the power that the noise stands against.
     const half = Math.floor((from + to) / 2)
     const first = medianOf(some, sampleInto(some, levels, from, half))
@@ -173,8 +175,14 @@ export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64
     const db = (DB_PER_RELATIVE_POWER * sigma) / powerFromDisplayLevel((first + second) / 2 + slope * (from - half))
     const most = (SIGNAL_LOST_DB * SIGNAL_LOST_DB * Math.LN10) / 10
     // In the block the power falls by the same factor from point to point, and the bias grows by its square.
-    const growth = powerFromDisplayLevel(-2 * slope)
     let bias = (db * db * Math.LN10) / 10
+    const whole = powerFromDisplayLevel(-2 * slope * (to - from))
+    if (Math.abs(whole - 1) < NEARLY_LINEAR && bias * Math.max(1, whole) < most) {
+      const perPoint = (bias * (whole - 1)) / (to - from)
+      for (let i = from; i < to; i++) out[i] = levels[i]! + (bias + (i - from) * perPoint)
+      return
+    }
+    const growth = powerFromDisplayLevel(-2 * slope)
     for (let i = from; i < to; i++) {
       out[i] = levels[i]! + Math.min(most, bias)
       bias *= growth

@@ -63,6 +63,12 @@ export function findPeaks(search: PeakSearch): Peak[] {
       least = sigma < SIGMA_ALLOWANCE * SIGNAL_LOST_DB ? Math.max(SMALLEST_PEAK_DB, z * sigma * spread) : Infinity
       sameNoise = (Math.floor((i - 1) / noise.blockSize) + 1) * noise.blockSize
     }
+    const until = Math.min(sameNoise + 1, to - rising)
+    i = sums.nextRise(i, until, stride, -1 - before, before, 0, rising, least, -Infinity)
+    if (i >= until) {
+      i -= stride
+      continue
+    }
     if (!(sums.rise(i - 1 - before, before, i, rising) >= least)) continue
     const base = sums.mean(i - 1 - before, i - 1)
     const afterwards = Math.min(to, i + after + before)

@@ -44,12 +44,21 @@ export class PrefixSums {
     let i = 0
     for (let k = 0; k < sxy.length; k++) {
       sxy[k] = xy
-      for (const end = Math.min(n, (k + 1) << SHIFT); i < end; i++) {
-        const value = use && use[i] === 0 ? 0 : values[i]! - offset
-        y += value
-        xy += (i - middle) * value
-        sy[i + 1] = y
-      }
+      const end = Math.min(n, (k + 1) << SHIFT)
+      if (use)
+        for (; i < end; i++) {
+          const value = use[i] === 0 ? 0 : values[i]! - offset
+          y += value
+          xy += (i - middle) * value
+          sy[i + 1] = y
+        }
+      else
+        for (; i < end; i++) {
+          const value = values[i]! - offset
+          y += value
+          xy += (i - middle) * value
+          sy[i + 1] = y
+        }
     }
   }
 
@@ -98,6 +107,34 @@ export class PrefixSums {
     if (out !== null && (out.count(left, left + nLeft) > 0 || out.count(right, right + nRight) > 0)) return NaN
     const y = this.#y
     return (y[right + nRight]! - y[right]!) / nRight - (y[left + nLeft]! - y[left]!) / nLeft
+  }
+
+  /**
+   * The first of `first`, `first` + `stride`, … whose two windows, given as offsets from it, differ in mean by `rise` or
+   * more or by `fall` or less, or hold a point that is left out; `last` or the first one beyond it where none does.
+   */
+  nextRise(
+    first: number,
+    last: number,
+    stride: number,
+    left: number,
+    nLeft: number,
+    right: number,
+    nRight: number,
+    rise: number,
+    fall: number,
+  ): number {
+    const out = this.#left
+    const y = this.#y
+    const [perLeft, perRight] = [1 / nLeft, 1 / nRight]
+    let i = first
+    for (; i < last; i += stride) {
+      const [l, r] = [i + left, i + right]
+      const difference = (y[r + nRight]! - y[r]!) * perRight - (y[l + nLeft]! - y[l]!) * perLeft
+      if (difference >= rise || difference <= fall) return i
+      if (out !== null && (out.count(l, l + nLeft) > 0 || out.count(r, r + nRight) > 0)) return i
+    }
+    return i
   }
 
   /** Mean index of the points in use in [i0, i1). */

@@ -204,11 +204,18 @@ class Scan {
     // Where even the quietest part of the series would hide it, the noise of the place need not be looked up.
     const atLeast = Math.max(smallest, scatter * Math.SQRT2 * blocks.reduce((a, b) => Math.min(a, b)))
     const last = to - gap - MIN_POINTS
+    // Where both windows lie within the series the sums tell at a glance which place is next.
+    const inside = Math.min(last, to - gap - window + 1)
+    const [rise, drop] = [fall + Math.max(0, atLeast - slack), fall - Math.max(0, atLeast - slack)]
     for (let i = from + MIN_POINTS - 1; i < last; i += stride) {
-      const right = i + gap
-      if (i + 1 - window >= from && right + window <= to) {
+      if (i + 1 - window >= from && i < inside) {
+        i = sums.nextRise(i, inside, stride, 1 - window, window, gap, window, rise, drop)
+        if (i >= inside) {
+          i -= stride
+          continue
+        }
+        const right = i + gap
         const most = Math.abs(sums.rise(i + 1 - window, window, right, window) - fall) + slack
-        if (most < atLeast) continue
         const sigmaLeft = blocks[Math.min(blocks.length - 1, Math.floor((i - half) / blockSize))]!
         const sigmaRight = blocks[Math.min(blocks.length - 1, Math.floor((right + half) / blockSize))]!
         const least = scatter * scatter * (sigmaLeft * sigmaLeft + sigmaRight * sigmaRight)
