@@ -161,12 +161,16 @@ export function meanVariance(noise: Pick<Noise, 'correlation'>, n: number): numb
  */
 export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64Array {
   const out = new Float64Array(levels.length)
-  const some = new Float64Array(SAMPLES_PER_BLOCK)
-  noise.power.forEach((sigma, b) => {
+  const some = new Float64Array(SAMPLES_PER_BLOCK / 2)
+  for (let b = 0; b < noise.power.length; b++) {
+    const sigma = noise.power[b]!
     const typical = noise.blocks[b]!
     const from = b * noise.blockSize
     const to = b + 1 === noise.power.length ? levels.length : from + noise.blockSize
-    if (typical < 0.01 || typical >= SIGNAL_LOST_DB) return out.set(levels.subarray(from, to), from)
+    if (typical < 0.01 || typical >= SIGNAL_LOST_DB) {
+      out.set(levels.subarray(from, to), from)
+      continue
+    }
     // The level itself is noisy: the block's own line tells the power that the noise stands against.
     const half = Math.floor((from + to) / 2)
     const first = medianOf(some, sampleInto(some, levels, from, half))
@@ -180,14 +184,14 @@ export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64
     if (Math.abs(whole - 1) < NEARLY_LINEAR && bias * Math.max(1, whole) < most) {
       const perPoint = (bias * (whole - 1)) / (to - from)
       for (let i = from; i < to; i++) out[i] = levels[i]! + (bias + (i - from) * perPoint)
-      return
+      continue
     }
     const growth = powerFromDisplayLevel(-2 * slope)
     for (let i = from; i < to; i++) {
       out[i] = levels[i]! + Math.min(most, bias)
       bias *= growth
     }
-  })
+  }
   return out
 }
 

@@ -13,6 +13,8 @@ export interface LineFit {
 
 /** Sums of x·y are asked for seldom: every eighth is kept, and those between are added up from there. */
 const SHIFT = 3
+/** Windows that begin and end at multiples of this cost nothing to add up. */
+export const WHOLE_SUMS = 1 << SHIFT
 
 /**
  * Running sums over a series, so that the mean or the least-squares line of any window costs the same few operations.
@@ -126,15 +128,16 @@ export class PrefixSums {
   ): number {
     const out = this.#left
     const y = this.#y
-    const [perLeft, perRight] = [1 / nLeft, 1 / nRight]
-    let i = first
-    for (; i < last; i += stride) {
-      const [l, r] = [i + left, i + right]
-      const difference = (y[r + nRight]! - y[r]!) * perRight - (y[l + nLeft]! - y[l]!) * perLeft
+    const perLeft = 1 / nLeft
+    const perRight = 1 / nRight
+    const left1 = left + nLeft
+    const right1 = right + nRight
+    for (let i = first; ; i += stride) {
+      if (i >= last) return i
+      const difference = (y[i + right1]! - y[i + right]!) * perRight - (y[i + left1]! - y[i + left]!) * perLeft
       if (difference >= rise || difference <= fall) return i
-      if (out !== null && (out.count(l, l + nLeft) > 0 || out.count(r, r + nRight) > 0)) return i
+      if (out !== null && (out.count(i + left, i + left1) > 0 || out.count(i + right, i + right1) > 0)) return i
     }
-    return i
   }
 
   /** Mean index of the points in use in [i0, i1). */

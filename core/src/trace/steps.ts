@@ -1,6 +1,6 @@
 import { studentQuantile, upperTailQuantile } from '../units/normal.ts'
 import { sigmaAt, SIGNAL_LOST_DB, type Noise } from './noise.ts'
-import type { PrefixSums } from './prefixSums.ts'
+import { WHOLE_SUMS, type PrefixSums } from './prefixSums.ts'
 
 /** A change of level found in a series: `rise` is right minus left, dB; a loss has a negative rise. */
 export interface Step {
@@ -93,6 +93,10 @@ function thresholdFor(search: StepSearch, w: number): number {
 /** The places of one window length, in strides over the whole search. */
 interface Scale {
   window: number
+  /** Points between both windows: `gap`, or a little more. */
+  gap: number
+  /** The first place looked at, and the distance from one to the next. */
+  first: number
   stride: number
   threshold: number
   /** Places where the whole search may show a step. */
@@ -135,11 +139,20 @@ class Scan {
     const first = Math.max(MIN_POINTS, gap)
     const scales: Scale[] = []
     for (let window = first; window <= Math.max(first, (to - from) / 2); window *= SCALE_RATIO) {
-      const stride = Math.max(1, Math.floor(window / POINTS_PER_STRIDE))
-      const threshold = this.#threshold(window)
-      scales.push({ window, stride, threshold, promising: this.#promising(window, stride, BETWEEN_PLACES * threshold) })
+      const scale = { ...this.#gridOf(window), threshold: this.#threshold(window) }
+      scales.push({ ...scale, promising: this.#promising(scale) })
     }
     this.#scales = scales
+  }
+
+  /** Places in strides; those of a long window lie where its sums are at hand. */
+  #gridOf(window: number): Pick<Scale, 'window' | 'gap' | 'first' | 'stride'> {
+    const gap = this.#gap
+    const first = this.#from + MIN_POINTS - 1
+    const stride = Math.max(1, Math.floor(window / POINTS_PER_STRIDE))
+    if (window % WHOLE_SUMS !== 0 || stride < 4 * WHOLE_SUMS) return { window, gap, first, stride }
+    const up = (n: number) => Math.ceil(n / WHOLE_SUMS) * WHOLE_SUMS
+    return { window, gap: up(gap - 1) + 1, first: up(first + 1) - 1, stride: up(stride + 1) - WHOLE_SUMS }
   }
 
   /** The most significant step in [from, to), placed as sharply as it can be seen; null when none passes. */
@@ -152,7 +165,7 @@ class Scan {
       if (window > (to - from) / 2 && scale !== this.#scales[0]) break
       for (const i of this.#placesToTry(scale, from, to)) {
         const worthwhile = BETWEEN_PLACES * threshold * bestStrength
-        if (!(this.#evaluate(from, to, i, window, worthwhile) > worthwhile)) continue
+        if (!(this.#evaluate(from, to, i, window, worthwhile, scale.gap) > worthwhile)) continue
         for (let k = i - stride + 1; k < i + stride; k += Math.max(1, stride >> 3)) {
           const strength = this.#evaluate(from, to, k, window) / threshold
           if (!(strength > bestStrength)) continue
@@ -169,9 +182,7 @@ class Scan {
    * Windows that a split has not cut show what the whole search showed: in a part of it only the promising places count
    * again, and those whose windows the part's bounds cut.
    */
-  #placesToTry({ window, stride, promising }: Scale, from: number, to: number): number[] {
-    const gap = this.#gap
-    const grid = this.#from + MIN_POINTS - 1
+  #placesToTry({ window, gap, first: grid, stride, promising }: Scale, from: number, to: number): number[] {
     const first = Math.max(0, from + MIN_POINTS - 1 - grid)
     const last = to - gap - MIN_POINTS - 1
     const whole = from === this.#from && to === this.#to
@@ -190,11 +201,12 @@ class Scan {
   }
 
   /** Places over the whole search whose significance is `enough`. Most are far from any step: a glance must do. */
-  #promising(window: number, stride: number, enough: number): number[] {
+  #promising({ window, gap, first, stride, threshold }: Omit<Scale, 'promising'>): number[] {
+    const enough = BETWEEN_PLACES * threshold
     const sums = this.#sums
     const blocks = this.#blocks
     const blockSize = this.#blockSize
-    const [gap, smallest, from, to] = [this.#gap, this.#smallest, this.#from, this.#to]
+    const [smallest, from, to] = [this.#smallest, this.#from, this.#to]
     const places: number[] = []
     const between = gap + window - 1
     const fall = this.#slope * between
@@ -207,7 +219,7 @@ class Scan {
     // Where both windows lie within the series the sums tell at a glance which place is next.
     const inside = Math.min(last, to - gap - window + 1)
     const [rise, drop] = [fall + Math.max(0, atLeast - slack), fall - Math.max(0, atLeast - slack)]
-    for (let i = from + MIN_POINTS - 1; i < last; i += stride) {
+    for (let i = first; i < last; i += stride) {
       if (i + 1 - window >= from && i < inside) {
         i = sums.nextRise(i, inside, stride, 1 - window, window, gap, window, rise, drop)
         if (i >= inside) {
@@ -221,7 +233,7 @@ class Scan {
         const least = scatter * scatter * (sigmaLeft * sigmaLeft + sigmaRight * sigmaRight)
         if (most * most < least) continue
       }
-      if (this.#evaluate(from, to, i, window, enough) > enough) places.push(i)
+      if (this.#evaluate(from, to, i, window, enough, gap) > enough) places.push(i)
     }
     return places
   }
@@ -252,16 +264,21 @@ class Scan {
       const last = Math.min(to - 1, place + narrow)
       const step = Math.max(1, Math.floor(narrow / 64))
       let top = 0
-      for (let i = first; i <= last; i += step) top = Math.max(top, this.#evaluate(from, to, i, narrow))
+      const seen: number[] = []
+      for (let i = first; i <= last; i += step) {
+        const significance = this.#evaluate(from, to, i, narrow)
+        seen.push(significance)
+        if (significance > top) top = significance
+      }
       if (top < this.#threshold(narrow)) break
       // Wherever the gap covers the whole transition the fit is equally good: the middle of those places is meant.
       let low = last
       let high = first
-      for (let i = first; i <= last; i += step) {
-        if (!(this.#evaluate(from, to, i, narrow) > top - 1)) continue
-        low = Math.min(low, i)
-        high = Math.max(high, i)
-      }
+      seen.forEach((significance, k) => {
+        if (!(significance > top - 1)) return
+        low = Math.min(low, first + k * step)
+        high = Math.max(high, first + k * step)
+      })
       place = Math.round((low + high) / 2)
     }
     return place
@@ -271,14 +288,14 @@ class Scan {
    * Significance of a step whose left level ends at `index`; 0 where it can't be told, is too small or can't be
    * `enough`.
    */
-  #evaluate(from: number, to: number, index: number, w: number, enough = 0): number {
+  #evaluate(from: number, to: number, index: number, w: number, enough = 0, gap = this.#gap): number {
     const slope = this.#slope
     const slopeSigma = this.#slopeSigma
     const correlation = this.#correlation
     const blocks = this.#blocks
     const blockSize = this.#blockSize
     const left0 = Math.max(from, index + 1 - w)
-    const right0 = index + this.#gap
+    const right0 = index + gap
     const right1 = Math.min(to, right0 + w)
     if (right1 <= right0 || left0 > index) return 0
     const fit = this.#fit
