@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { breakAt, lossAt } from '../../test/faults.ts'
 import { fullKit } from '../../test/kit.ts'
 import { twoCablePlant } from '../../test/plants.ts'
+import { buildThread } from '../plant/index.ts'
 import type { PlacedFault } from './placed.ts'
 import { PLAN_RULES, SITE_DEFAULTS, type RepairKind, type SiteFacts } from './planRules.ts'
 import { proposeRepairs, type ProposeInput } from './propose.ts'
@@ -143,6 +144,15 @@ describe('each repair', () => {
     expect(kinds(option).filter((kind) => kind === 'patch')).toHaveLength(1)
     expect(option.permanence).toBe('interim')
     expect(option.reasons.join()).toMatch(/from fiber \d+ to 13/)
+    // Another fiber of the same cable loses as much on average; by how much it may differ (judgement): 0.02 dB a km, a
+    // splice by 0.04, a pair by 0.15 dB, once for what goes and once for what comes.
+    const b = buildThread(plant, plant.links[0]!.id).pieces.filter(({ cable }) => cable === 'b')
+    const kilometres = (b.at(-1)!.fiberTo - b[0]!.fiberFrom) / 1000
+    for (const { before, after } of option.projected) {
+      expect(after.loss).toBe(before.loss)
+      const added = 2 * ((0.02 * kilometres) ** 2 + 0.04 ** 2 + 0.15 ** 2)
+      expect(after.sigma ** 2 - before.sigma ** 2).toBeCloseTo(added, 6)
+    }
   })
 
   it('in a tray without fiber left is refused with the figure', () => {

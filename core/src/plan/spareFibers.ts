@@ -1,8 +1,10 @@
 import { isCableStep, nodeAfter, nodeBefore } from '../plant/check.ts'
+import { buildThread } from '../plant/thread.ts'
 import type { Link } from '../plant/types.ts'
+import { TYPICAL, type LossChange } from './projectLoss.ts'
 import { linksAcross, type HitFiber } from './hit.ts'
 import type { DraftOption } from './option.ts'
-import { confirmEach, draft, linksOf, NO_CHANGE, part, project, spliceParts, type RepairCase } from './repairs.ts'
+import { confirmEach, draft, linksOf, part, project, spliceParts, type RepairCase } from './repairs.ts'
 import { ARC, GLASS, hazardsOf, INVISIBLE, none } from './repairsAtJoints.ts'
 import { spliceAll } from './spliceAll.ts'
 import { arrive, groundAtNode, leave, StepList, type Site } from './steps.ts'
@@ -54,6 +56,19 @@ function changeOvers({ cable }: RepairCase, link: Link): ChangeOver[] {
     { node: nodeBefore(link, j), patch: jointAt(link.path[j - 1]) === 'connector' },
     { node: nodeAfter(link, j), patch: jointAt(link.path[j + 1]) === 'connector' },
   ]
+}
+
+/**
+ * A link on another fiber of the cable, joined anew at both of its ends: on average it loses what it lost, and what is
+ * known of the old fiber and its joints is not known of the new ones. Twice the typical spread, for the one that goes and
+ * the one that comes.
+ */
+function onAnotherFiber(repair: RepairCase, link: Link): LossChange {
+  const pieces = buildThread(repair.plant, link.id).pieces.filter(({ cable }) => cable === repair.cable.id)
+  const kilometres = pieces.reduce((sum, { fiberFrom, fiberTo }) => sum + fiberTo - fiberFrom, 0) / 1000
+  const joints = changeOvers(repair, link).map(({ patch }) => (patch ? TYPICAL.pair.sigma : TYPICAL.splice.sigma))
+  const sigma = Math.SQRT2 * Math.hypot(kilometres * TYPICAL.perKilometreSigma, ...joints)
+  return { splices: 0, added: { loss: 0, sigma } }
 }
 
 /** The hurt links move to dark fibers of the same cable. */
@@ -124,7 +139,13 @@ export function moveToSpares(repair: RepairCase): DraftOption {
     whyNot: [],
     steps: list.steps,
     parts: [part('wipe', 4 * swaps.length, 'both ends'), ...(splices > 0 ? spliceParts(splices, false) : [])],
-    projected: project(repair, moved, NO_CHANGE),
+    projected: swaps.flatMap(({ link, from }) =>
+      project(
+        repair,
+        moved.filter(({ fiber }) => fiber === from),
+        onAnotherFiber(repair, link),
+      ),
+    ),
     leavesOut: leftOut.map(({ name }) => name),
     hazards: [...hazards],
     reasons: [

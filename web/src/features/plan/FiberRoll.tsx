@@ -17,7 +17,7 @@ import Typography from '@mui/material/Typography'
 import { CopyButton } from '../../ui/CopyButton.tsx'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { Section } from '../../ui/Section.tsx'
-import { fromBegin } from './planWords.ts'
+import { fromBegin, tightest } from './planWords.ts'
 
 /** Which circuits ride which fibers, where they could move, and what the desk will see. */
 export function FiberRoll({
@@ -95,15 +95,20 @@ export function FiberRoll({
 
 /** The wavelength with the least left decides whether the spare will do. */
 function SpareMargin({ projected }: { projected: readonly ProjectedLoss[] }) {
-  const least = projected.toSorted((a, b) => a.margin - b.margin)[0]
+  const least = tightest(projected)
   if (!least) return null
   const { margin, after, limit, wavelength } = least
+  const tone = margin < 0 ? 'bad' : margin < 2 * after.sigma ? 'close' : 'good'
   return (
-    <Small>
-      {after.loss.toFixed(2)}&nbsp;± {(1.96 * after.sigma).toFixed(2)}&nbsp;dB at {wavelength}&nbsp;nm, limit{' '}
-      {limit.toFixed(2)}&nbsp;dB: <Judgement tone={margin < 0 ? 'bad' : 'good'} word={margin < 0 ? 'over' : 'left'} />{' '}
-      {Math.abs(margin).toFixed(2)}&nbsp;dB
-    </Small>
+    <>
+      <Box sx={{ fontSize: 14, whiteSpace: 'nowrap' }}>
+        <Judgement tone={tone} word={`${Math.abs(margin).toFixed(1)}\u00a0dB ${margin < 0 ? 'over' : 'left'}`} />
+      </Box>
+      <Small>
+        {after.loss.toFixed(1)}&nbsp;±&nbsp;{(2 * after.sigma).toFixed(1)} of {limit.toFixed(1)}&nbsp;dB, {wavelength}
+        &nbsp;nm
+      </Small>
+    </>
   )
 }
 
