@@ -26,7 +26,7 @@ export interface Calibration {
 /** An event further from a node's predicted place than this many standard deviations is not that node. */
 const GATE = 3.5
 /** An edge's start is known to about this part of the pulse, whatever its shape. */
-const EDGE_PART = 0.028
+const EDGE_PART = 0.018
 
 /** One standard deviation of an edge's place in a trace, m, beyond the noise. */
 export function edgeSigma(trace: Trace): number {

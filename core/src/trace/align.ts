@@ -17,7 +17,7 @@ const LARGEST_OFFSET = 3000
 /** Two instruments place the same edge differently by about this part of their pulses, one standard deviation. */
 const EDGE_PART = 0.03
 /** An edge comes later than the instrument's zero by a part of the pulse that differs so much from one to another (judgement). */
-const DELAY_PART = 0.08
+const DELAY_PART = 0.06
 
 /** By how much the present trace must be moved, known from the cords: baseline minus present, m. */
 export interface ExpectedOffset {

@@ -44,7 +44,7 @@ const LEAST_HEIGHT_DB = 0.7
  * off slowly before a slow receiver (judgement).
  */
 const TYPICAL_MIDDLE = 0.56
-const TYPICAL_MIDDLE_SIGMA = 0.1
+const TYPICAL_MIDDLE_SIGMA = 0.08
 /** What a reflection tells of the pulse is disturbed by so much of the fiber's own light beside it. */
 const DISTURBANCE = 0.1
 const SHAPE_SIGMA = 0.02
