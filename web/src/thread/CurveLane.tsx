@@ -24,6 +24,9 @@ interface Props {
   limits?: { from: number; to: number; loss: number }[]
 }
 
+/** Below this the names of the curves need more than one line, pixels. */
+const NARROW = 700
+
 /** One lane of curves in dB, drawn on a canvas, its scale fitted to what is in sight. */
 export function CurveLane({
   title,
@@ -46,7 +49,8 @@ export function CurveLane({
     floor,
     within,
   )
-  const y = scaleLinear(domain, [height - 6, 18])
+  const narrow = width < NARROW
+  const y = scaleLinear(domain, [height - 6, narrow ? 6 : 18])
   const marks = y.ticks(Math.max(2, Math.floor(height / 34)))
 
   const shown = curves.map(({ curve }) => curve)
@@ -78,64 +82,79 @@ export function CurveLane({
     [],
   )
 
+  const legend = <Legend title={title} curves={curves} dots={limits.length > 0} narrow={narrow} />
   return (
-    <div style={{ position: 'relative', height, background: inks.lane, borderBottom: `1px solid ${inks.grid}` }}>
-      <svg width={width} height={height} style={{ position: 'absolute', inset: 0 }} aria-hidden>
-        <path d={marks.map((mark) => `M0 ${y(mark)}h${width}`).join('')} stroke={inks.grid} />
-        {zeroLine && <path d={`M0 ${y(0)}h${width}`} stroke={inks.grid} strokeWidth={2} />}
-        <path
-          d={limits
-            .flatMap(({ from, to, loss }) => [loss, -loss].map((value) => `M${scale(from)} ${y(value)}H${scale(to)}`))
-            .join('')}
-          stroke={inks.label}
-          strokeDasharray="1 4"
-        />
-      </svg>
-      <canvas ref={canvas} role="img" aria-label={title} style={{ position: 'absolute', inset: 0, width, height }} />
-      <svg width={width} height={height} style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }} aria-hidden>
-        <path
-          d={marks.map((mark) => `M5 ${y(mark) - 14}h${6.2 * `${mark} dB`.length + 5}v13H5z`).join('')}
-          fill={inks.lane}
-          opacity={0.85}
-        />
-        {marks.map((mark, k) => (
-          <text key={k} x={8} y={y(mark) - 3} fontSize={11} fill={inks.label}>
-            {`${mark} dB`}
-          </text>
-        ))}
-      </svg>
-      <div
-        style={{
-          position: 'absolute',
-          left: 72,
-          top: 2,
-          fontSize: 12.5,
-          color: inks.label,
-          display: 'flex',
-          gap: 12,
-          flexWrap: 'wrap',
-        }}
-      >
-        <span style={{ fontWeight: 650 }}>{title}</span>
-        {limits.length > 0 && width > 700 && <span>dots: smallest change seen</span>}
-        {curves.length > 1 &&
-          curves.map(({ name, pen }) => (
-            <span key={name} style={{ display: 'inline-flex', alignItems: 'center', gap: 4 }}>
-              <svg width={22} height={8} aria-hidden>
-                <line
-                  x1={0}
-                  x2={22}
-                  y1={4}
-                  y2={4}
-                  stroke={pen.color}
-                  strokeWidth={pen.width + 0.6}
-                  strokeDasharray={pen.dash?.join(' ')}
-                />
-              </svg>
-              {name}
-            </span>
+    <div style={{ background: inks.lane, borderBottom: `1px solid ${inks.grid}` }}>
+      {narrow && legend}
+      <div style={{ position: 'relative', height }}>
+        <svg width={width} height={height} style={{ position: 'absolute', inset: 0 }} aria-hidden>
+          <path d={marks.map((mark) => `M0 ${y(mark)}h${width}`).join('')} stroke={inks.grid} />
+          {zeroLine && <path d={`M0 ${y(0)}h${width}`} stroke={inks.grid} strokeWidth={2} />}
+          <path
+            d={limits
+              .flatMap(({ from, to, loss }) => [loss, -loss].map((value) => `M${scale(from)} ${y(value)}H${scale(to)}`))
+              .join('')}
+            stroke={inks.label}
+            strokeDasharray="1 4"
+          />
+        </svg>
+        <canvas ref={canvas} role="img" aria-label={title} style={{ position: 'absolute', inset: 0, width, height }} />
+        <svg
+          width={width}
+          height={height}
+          style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }}
+          aria-hidden
+        >
+          <path
+            d={marks.map((mark) => `M5 ${y(mark) - 14}h${6.2 * `${mark} dB`.length + 5}v13H5z`).join('')}
+            fill={inks.lane}
+            opacity={0.85}
+          />
+          {marks.map((mark, k) => (
+            <text key={k} x={8} y={y(mark) - 3} fontSize={11} fill={inks.label}>
+              {`${mark} dB`}
+            </text>
           ))}
+        </svg>
+        {!narrow && legend}
       </div>
+    </div>
+  )
+}
+
+/** The lane's title and its curves' names: within the lane, or over it where they need more than a line. */
+function Legend({ title, curves, dots, narrow }: Pick<Props, 'title' | 'curves'> & { dots: boolean; narrow: boolean }) {
+  const { inks } = useTheme()
+  return (
+    <div
+      style={{
+        ...(narrow ? { padding: '2px 8px' } : { position: 'absolute', left: 72, top: 2 }),
+        fontSize: 12.5,
+        color: inks.label,
+        display: 'flex',
+        columnGap: 12,
+        flexWrap: 'wrap',
+      }}
+    >
+      <span style={{ fontWeight: 650 }}>{title}</span>
+      {dots && <span>dots: smallest change seen</span>}
+      {curves.length > 1 &&
+        curves.map(({ name, pen }) => (
+          <span key={name} style={{ display: 'inline-flex', alignItems: 'center', gap: 4 }}>
+            <svg width={22} height={8} aria-hidden>
+              <line
+                x1={0}
+                x2={22}
+                y1={4}
+                y2={4}
+                stroke={pen.color}
+                strokeWidth={pen.width + 0.6}
+                strokeDasharray={pen.dash?.join(' ')}
+              />
+            </svg>
+            {name}
+          </span>
+        ))}
     </div>
   )
 }
