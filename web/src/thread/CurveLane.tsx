@@ -50,7 +50,7 @@ export function CurveLane({
     within,
   )
   const narrow = width < NARROW
-  const y = scaleLinear(domain, [height - 6, narrow ? 6 : 18])
+  const y = scaleLinear(domain, [height - 6, narrow ? 15 : 18])
   const marks = y.ticks(Math.max(2, Math.floor(height / 34)))
 
   const shown = curves.map(({ curve }) => curve)
