@@ -27,8 +27,6 @@ export interface Candidate {
   /** The part of it that each trace of one instrument from this end has alike, m: the pulse's shape, the link's start. */
   systematic: number
   sensitivity: Float64Array
-  /** Which instrument, by its name; empty where nothing names it. */
-  instrument: string
   pulseLength: number
   /** Standard uncertainty of the loss, dB. */
   lossSigma: number | null
@@ -201,7 +199,6 @@ function toCandidate(
       change.sharedSigma ?? 0,
       startSigma,
     ),
-    instrument: trace.instrument,
     pulseLength: pulseLengthOf(trace),
     ...recordPlace(calibration, shot.direction, measured),
   }
@@ -227,7 +224,6 @@ export function candidateReadOut(
     measured,
     sigma: Math.max(1, evidence.sigma),
     systematic: 0,
-    instrument: '',
     pulseLength: evidence.sigma,
     ...recordPlace(calibration, evidence.from, measured),
   }
