@@ -43,6 +43,12 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
   await expect(card).toBeVisible({ timeout: 60_000 })
   await expect(card.getByText('Pinned from both sides by known features')).toBeVisible({ timeout: 60_000 })
   await expect(card.getByText('from the far end')).toBeVisible({ timeout: 60_000 })
+  // Each file that comes in places the break anew: all four count.
+  for (const { name } of files('present'))
+    await expect(page.getByRole('link', { name })).toBeVisible({ timeout: 60_000 })
+  await expect
+    .poll(async () => (await metresIn(card.locator('strong').nth(1))) >= BREAK_AT, { timeout: 30_000 })
+    .toBe(true)
   const place = await metresIn(card.locator('p').first())
   expect(Math.abs(place - BREAK_AT)).toBeLessThan(20)
   const [low, high] = await Promise.all([
