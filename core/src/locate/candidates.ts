@@ -27,6 +27,8 @@ export interface Candidate {
   /** The part of it that each trace of one instrument from this end has alike, m: the pulse's shape, the link's start. */
   systematic: number
   sensitivity: Float64Array
+  /** Which instrument, by its name; empty where nothing names it. */
+  instrument: string
   pulseLength: number
   /** Standard uncertainty of the loss, dB. */
   lossSigma: number | null
@@ -199,6 +201,7 @@ function toCandidate(
       change.sharedSigma ?? 0,
       startSigma,
     ),
+    instrument: trace.instrument,
     pulseLength: pulseLengthOf(trace),
     ...recordPlace(calibration, shot.direction, measured),
   }
@@ -224,6 +227,7 @@ export function candidateReadOut(
     measured,
     sigma: Math.max(1, evidence.sigma),
     systematic: 0,
+    instrument: '',
     pulseLength: evidence.sigma,
     ...recordPlace(calibration, evidence.from, measured),
   }

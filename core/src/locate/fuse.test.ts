@@ -20,6 +20,7 @@ const seen = (given: Partial<Candidate>): Candidate => ({
   sigma: 4,
   systematic: 0,
   sensitivity: FIRM,
+  instrument: '',
   pulseLength: 10,
   extent: 0,
   readOut: false,
@@ -41,6 +42,17 @@ describe('what several shots show at one place', () => {
     const both = [1310, 1550].map((wavelength) => seen({ wavelength, sigma: 5, systematic: 4 }))
     // Mean of two of variance 25 with 16 in common: (25 + 16)/2.
     expect(fuse(calibration, both)[0]!.sigma).toBeCloseTo(Math.sqrt(20.5), 1)
+  })
+
+  it('from both ends by one instrument is surer than by two: what its pulse does to an edge lies on opposite sides', () => {
+    const ends = (instrument: string) =>
+      fuse(
+        calibration,
+        (['ab', 'ba'] as const).map((direction) => seen({ direction, instrument, sigma: 5, systematic: 4 })),
+      )[0]!.sigma
+    // Mean of two of variance 25, and three tenths of 16 against each other: (25 − 4.8)/2.
+    expect(ends('one')).toBeCloseTo(Math.sqrt(10.1), 1)
+    expect(ends('')).toBeCloseTo(Math.sqrt(12.5), 1)
   })
 
   it('that is spread in one trace may be anywhere in its stretch, though another shows it as a point', () => {

@@ -13,6 +13,12 @@ export interface FusedFault {
 /** Standard deviation of a place that may be anywhere in a stretch, as a part of its length. */
 const ANYWHERE = 1 / Math.sqrt(12)
 
+/**
+ * An instrument that shows an edge late shows it late from the other end too, on the thread to the opposite side: so much
+ * of what an end's shots share counts against the other end's (judgement).
+ */
+const OPPOSED = 0.3
+
 /** Groups what several shots show at one place and combines it; record errors that the shots share stay shared. */
 export function fuse(calibration: Calibration, candidates: readonly Candidate[]): FusedFault[] {
   const groups: Candidate[][] = []
@@ -106,10 +112,19 @@ function measuringCovariance(group: readonly Candidate[]): number[][] {
   // What each shot makes of a stretch is half its own and half shared (judgement): all mean a place in the same stretch.
   return group.map((a, i) =>
     group.map((b, j) => {
-      const common = a.direction === b.direction ? shape[a.direction] : 0
+      const common =
+        a.direction === b.direction
+          ? shape[a.direction]
+          : isSameInstrument(a, b)
+            ? -OPPOSED * Math.min(shape.ab, shape.ba)
+            : 0
       return i === j ? stretch ** 2 + variances[i]! + 0.01 : stretch ** 2 / 2 + common
     }),
   )
+}
+
+function isSameInstrument(a: Candidate, b: Candidate): boolean {
+  return a.instrument !== '' && a.instrument === b.instrument && Math.abs(a.pulseLength / b.pulseLength - 1) < 0.01
 }
 
 function combinedPlace(calibration: Calibration, group: readonly Candidate[]): { fiber: number; sigma: number } {
