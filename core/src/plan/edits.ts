@@ -13,9 +13,13 @@ const OF_A_TUBE: ReadonlySet<Step['kind']> = new Set(['open-tube', 'splice', 'me
 /** Steps that stand as one line in the order of work: each by itself, a tube's opening and splices at a place together. */
 export function lineOf(step: Step, tubeSize: number): string {
   if (!OF_A_TUBE.has(step.kind)) return step.id
-  const [, site, mark] = step.id.split('@')
-  const tube = step.kind === 'open-tube' ? Number(mark) : Math.ceil((step.fibers?.[0] ?? 1) / tubeSize)
-  return `tube@${site}@${tube}`
+  const [, site] = step.id.split('@')
+  return `tube@${site}@${tubeOf(step, tubeSize)}`
+}
+
+/** The tube that a step on a tube or its fibers works on. */
+export function tubeOf(step: Step, tubeSize: number): number {
+  return step.kind === 'open-tube' ? Number(step.id.split('@')[2]) : Math.ceil((step.fibers?.[0] ?? 1) / tubeSize)
 }
 
 /**

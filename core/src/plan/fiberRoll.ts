@@ -46,18 +46,18 @@ export interface DeskLine {
   linkId: string
   link: string
   circuits: readonly Circuit[]
-  /** When it is touched first; null when it is down already. */
+  /** When it is touched first; null when it is down already, or not touched. */
   dark: number | null
   back: { p50: number; p90: number }
 }
 
 /** Links by the time at which they blink. A link that is down already only comes back. */
 export function deskList(order: OrderOfWork, down: boolean): DeskLine[] {
-  return order.restored.map(({ linkId, name, circuits, at }) => ({
+  return order.restored.map(({ linkId, name, circuits, touchedAt, at }) => ({
     linkId,
     link: name,
     circuits,
-    dark: down ? null : (order.outage?.touchAt ?? null),
+    dark: down ? null : touchedAt,
     back: { p50: at.p50, p90: at.p90 },
   }))
 }

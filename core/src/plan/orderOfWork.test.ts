@@ -12,6 +12,7 @@ import { SITE_DEFAULTS } from './planRules.ts'
 import { proposeRepairs } from './propose.ts'
 import { deskList, fiberRoll } from './fiberRoll.ts'
 import { placeInOrder } from './schedule.ts'
+import type { Step } from './steps.ts'
 
 /** A cable of 48 fibers with links of given priorities on given fibers. */
 function busyPlant(priorities: Record<number, number>) {
@@ -87,19 +88,56 @@ describe('an order of work', () => {
     expect(Math.max(...chain.map(({ end }) => end.planned))).toBeCloseTo(plan.finish.planned, 6)
   })
 
-  it('says when a working fiber is touched first: after travel, digging and preparing', () => {
-    expect(plan.outage!.firstTouch).toMatch(/^open tube 3/)
+  it('says when light may blink first: where the cable is cut and prepared, after travel and digging', () => {
+    expect(plan.outage!.firstTouch).toMatch(/^prepare cable end/)
     expect(plan.outage!.touchAt).toBeGreaterThan(60)
     expect(plan.outage!.p50).toBeLessThan(plan.outage!.p90)
   })
 
   it('gives the desk what blinks and when, and the roll of fibers', () => {
     expect(deskList(plan, true).map(({ dark }) => dark)).toEqual([null, null, null])
-    expect(deskList(plan, false)[0]!.dark).toBe(plan.outage!.touchAt)
+    // The cut darkens all of them at once.
+    expect(deskList(plan, false).map(({ dark }) => dark)).toEqual(Array(3).fill(plan.outage!.touchAt))
     const roll = fiberRoll(plant, plant.cables[1]!, 2000)
     expect(roll).toHaveLength(48)
     // TIA-598-D: fiber 30 is the sixth of the third tube: green, white.
     expect(roll[29]).toMatchObject({ tube: 3, linkId: 'l30', colors: 'tube green, fiber white' })
+  })
+
+  it('that moves circuits one by one tells the desk each one’s own time', () => {
+    const steps = (fiber: number): Step[] => [
+      {
+        id: `patch@p@${fiber}`,
+        kind: 'patch',
+        name: `patch fiber ${fiber}`,
+        site: 'panel',
+        minutes: { best: 4, likely: 4, worst: 4 },
+        after: [],
+        needs: ['testing'],
+        fibers: [fiber],
+      },
+      {
+        id: `confirm@p@l${fiber}`,
+        kind: 'confirm',
+        name: 'desk confirms light',
+        site: 'panel',
+        minutes: { best: 1, likely: 1, worst: 1 },
+        after: [`patch@p@${fiber}`],
+        needs: [],
+        restores: [`l${fiber}`],
+      },
+    ]
+    const moved = orderOfWork({
+      ...input,
+      steps: [30, 31, 5].flatMap(steps),
+      units: [{ id: 'person/1', can: ['testing'] }],
+      random: seededRandom(5),
+    })
+    expect(deskList(moved, false).map(({ linkId, dark, back }) => [linkId, dark, back.p50])).toEqual([
+      ['l30', 0, 5],
+      ['l31', 4, 9],
+      ['l5', 8, 13],
+    ])
   })
 
   it('is the same again from the same seed', () => {

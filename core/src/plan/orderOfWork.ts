@@ -1,6 +1,6 @@
 import type { Random } from '../sim/random.ts'
 import type { Circuit } from '../plant/types.ts'
-import { lineOf, withEdits, type PlanEdit } from './edits.ts'
+import { lineOf, tubeOf, withEdits, type PlanEdit } from './edits.ts'
 import type { HitFiber } from './hit.ts'
 import { findSchedule, lowerBound, type Schedule, type ScheduledTask } from './schedule.ts'
 import { percentile, simulateSchedule } from './simulate.ts'
@@ -43,6 +43,8 @@ export interface Restored {
   name: string
   circuits: readonly Circuit[]
   priority: number
+  /** Begin of the first step that may make its light blink, minutes; null when none touches it. */
+  touchedAt: number | null
   at: Finish
 }
 
@@ -74,8 +76,9 @@ export interface OrderInput {
   onRun?: (done: number) => boolean
 }
 
-/** Steps that touch a fiber which may carry traffic. */
+/** Steps that may make light blink: what is prepared is cut or laid bare. */
 const TOUCHES: ReadonlySet<StepKind> = new Set([
+  'prepare-end',
   'clean',
   'dress',
   'terminate',
@@ -116,7 +119,7 @@ export function orderOfWork(input: OrderInput): OrderOfWork {
       return {
         id,
         kind: last.task.kind,
-        name: members.length === 1 ? last.task.name : nameOf(members),
+        name: members.length === 1 ? last.task.name : nameOf(members, tubeSize),
         site: last.task.site,
         start: Math.min(...members.map(({ start }) => start)),
         end: finishOf(last),
@@ -136,12 +139,15 @@ export function orderOfWork(input: OrderInput): OrderOfWork {
     restored: back
       .flatMap((step) =>
         step.task.restores!.map((linkId): Restored => {
-          const link = hit.find((fiber) => fiber.link?.id === linkId)!.link!
+          const own = hit.filter((fiber) => fiber.link?.id === linkId)
+          const link = own[0]!.link!
+          const touched = touching.find(({ task }) => own.some(({ fiber }) => touchesFiber(task, fiber, tubeSize)))
           return {
             linkId,
             name: link.name,
             circuits: link.circuits,
             priority: priorityOf.get(linkId) ?? Infinity,
+            touchedAt: touched?.start ?? null,
             at: finishOf(step),
           }
         }),
@@ -169,6 +175,12 @@ export function orderOfWork(input: OrderInput): OrderOfWork {
     steps: steps.length,
     runs: outcomes.whole.length,
   }
+}
+
+/** A step that names no fibers may touch all that are hit. */
+function touchesFiber(step: Step, fiber: number, tubeSize: number): boolean {
+  if (step.kind === 'open-tube') return tubeOf(step, tubeSize) === Math.ceil(fiber / tubeSize)
+  return step.fibers?.includes(fiber) ?? true
 }
 
 /** Important links weigh by one over their priority; the end of the whole a little, so that nothing is left lying. */
@@ -209,12 +221,12 @@ function linesOf(tasks: readonly ScheduledStep[], tubeSize: number): { id: strin
 }
 
 /** "open tube 1, splice fibers 5, 7, 1 to 4, 6, 8 to 12" */
-function nameOf(members: readonly ScheduledStep[]): string {
+function nameOf(members: readonly ScheduledStep[], tubeSize: number): string {
   const fibers = [...new Set(members.flatMap(({ task }) => task.fibers ?? []))]
   const opening = members.find(({ task }) => task.kind === 'open-tube')
   const mechanical = members.some(({ task }) => task.kind === 'mechanical-splice')
   const joining = `${mechanical ? 'join mechanically' : 'splice'} ${fibers.length === 1 ? 'fiber' : 'fibers'} ${inRuns(fibers)}`
-  return opening ? `open tube ${opening.task.id.split('@')[2]}, ${joining}` : joining
+  return opening ? `open tube ${tubeOf(opening.task, tubeSize)}, ${joining}` : joining
 }
 
 /** Numbers in their order, with runs of three and more drawn together. */

@@ -114,9 +114,9 @@ class FreeTime {
 }
 
 /**
- * A good schedule: first as it goes when nobody waits, the order given deciding who goes first; then by the latest starts of the critical path where that is better, then
- * bettered by moving one task at a time to another place in the order, as long as the tries last. The same seed gives the
- * same schedule.
+ * A good schedule: first as it goes when nobody waits, the order given deciding who goes first; then by the latest starts
+ * of the critical path where that is better, then bettered by moving one task at a time to another place in the order, as
+ * long as the tries last. The same seed gives the same schedule.
  * @param tries how many changed orders are looked at
  * @param objective what is made small; the end of the whole unless given
  * @throws PlanError as {@link placeInOrder}

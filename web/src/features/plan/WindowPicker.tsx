@@ -21,6 +21,7 @@ import { useMemo, useState } from 'react'
 import { Link as RouterLink } from 'react-router'
 import { Judgement, type Tone } from '../../ui/Judgement.tsx'
 import { Section } from '../../ui/Section.tsx'
+import { clock } from '../../ui/time.ts'
 import { crewNames, minutesInWords } from './planWords.ts'
 
 const SHOWN = 6
@@ -85,7 +86,7 @@ export function WindowPicker({
           ? 'The link still carries traffic: it is worked in a maintenance window. Only what touches working fibers must lie in it.'
           : 'The link is down: it is worked now.'}{' '}
         {order.outage &&
-          `Fibers are touched ${minutesInWords(order.outage.touchAt)} after leaving, first by “${order.outage.firstTouch}”; from then all are back within ${minutesInWords(order.outage.p50)}, 90 % within ${minutesInWords(order.outage.p90)}.`}
+          `Cable or fibers are touched ${minutesInWords(order.outage.touchAt)} after leaving, first by “${order.outage.firstTouch}”; from then all are back within ${minutesInWords(order.outage.p50)}, 90 % within ${minutesInWords(order.outage.p90)}.`}
       </Typography>
       {!asked ? (
         <Button variant="outlined" onClick={() => setAsked(true)}>
@@ -127,6 +128,12 @@ export function WindowPicker({
             />
           ))}
         </RadioGroup>
+      )}
+      {chosen && !picked && (
+        <Alert severity="warning" variant="outlined" sx={{ mt: 1 }}>
+          The chosen window ({chosen.name}, {clock(chosen.start)}) has passed or is no longer among the next {SHOWN}:
+          choose another.
+        </Alert>
       )}
       {asked && need && judged.length > 0 && judged.every(({ judgement }) => judgement.fits !== 'yes') && (
         <Alert severity="warning" variant="outlined" sx={{ mt: 1 }}>
