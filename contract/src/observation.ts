@@ -113,7 +113,7 @@ export const packedEntry = z.object({
 })
 export type PackedEntry = z.infer<typeof packedEntry>
 
-const stepKind = z.enum([
+export const stepKind = z.enum([
   'travel',
   'set-up',
   'permit',
@@ -149,6 +149,8 @@ export const stepEntry = z.object({
   minutes: z.number().positive().max(10_000),
   /** Planned mean, minutes. */
   planned: z.number().min(0).max(10_000),
+  /** What the plan had stretched the rule book's minutes of its kind by, when it went by learned minutes. */
+  stretch: z.number().positive().max(1000).optional(),
 })
 export type StepEntry = z.infer<typeof stepEntry>
 

@@ -1,6 +1,7 @@
 import type { PlanEdit, Scenario, SiteFacts, Weights } from '@cold-thread/core/plan'
 import { z } from 'zod'
 import { id, instant, version } from './common.ts'
+import { stepKind } from './observation.ts'
 
 const minutes = z.number().min(0).max(100_000)
 const metres = z.number().min(0).max(10_000)
@@ -85,6 +86,6 @@ export const plan = z
   .meta({ id: 'Plan' })
 export type Plan = z.infer<typeof plan>
 
-/** Minutes of a step as it was done, over all callouts. */
-export const stepTime = z.object({ step: z.string(), minutes }).meta({ id: 'StepTime' })
+/** Minutes of a step as it was done, with what the rule book has for the same; over all callouts. */
+export const stepTime = z.object({ step: stepKind, minutes, byRules: minutes }).meta({ id: 'StepTime' })
 export type StepTime = z.infer<typeof stepTime>

@@ -156,7 +156,10 @@ describe('what was done of a plan', () => {
     const wrong = await log(callout, { ...step, minutes: 500 })
     await log(callout, { kind: 'withdrawn', reason: 'mistyped' }, wrong.id)
     const { body } = await call('GET', '/api/step-times', undefined, 'viewer')
-    expect(body).toEqual([{ step: 'dig', minutes: 50 }])
+    expect(body).toEqual([{ step: 'dig', minutes: 50, byRules: 86 }])
+    // A plan that went by learned minutes says how far: against the rule book it is 40 min.
+    await log(callout, { ...step, step: 'travel', minutes: 45, planned: 60, stretch: 1.5 })
+    expect((await call('GET', '/api/step-times')).body).toContainEqual({ step: 'travel', minutes: 45, byRules: 40 })
   })
 
   it('packing and steps do not make a callout wait for its proof; a step that is none is refused', async () => {

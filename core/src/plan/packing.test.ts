@@ -141,7 +141,7 @@ describe('a kit', () => {
 describe('rates', () => {
   it('move from the rule book to what was done as more is done, and never silently', () => {
     // Travel 20, 30, 60 min: mean (20 + 4·30 + 60)/6 = 33.3. Ten journeys of 50 min: (5 + 10·1.5)/15 = 4/3.
-    const done = Array.from({ length: 10 }, () => ({ kind: 'travel' as const, minutes: 50 }))
+    const done = Array.from({ length: 10 }, () => ({ kind: 'travel' as const, minutes: 50, byRules: 200 / 6 }))
     const [rate] = learnRates(PLAN_RULES, done)
     expect(rate!.learned.likely).toBeCloseTo(40, 9)
     expect(rate!.learned.worst).toBeCloseTo(80, 9)
@@ -150,6 +150,31 @@ describe('rates', () => {
     expect(rules.source).toMatch(/learned from 10 steps/)
     expect(rules.steps.travel.minutes.likely).toBeCloseTo(40, 9)
     expect(rules.steps.dig).toEqual(PLAN_RULES.steps.dig)
+    expect(rules.splicing.single).toEqual(PLAN_RULES.splicing.single)
+  })
+
+  it('of a tube’s splices is that of the splices, not of one that takes as long as all', () => {
+    // Five tubes of 12 splices, each line half as long again as planned: (5 + 5·1.5)/10 = 1.25.
+    const done = Array.from({ length: 5 }, () => ({ kind: 'splice' as const, minutes: 33, byRules: 22 }))
+    const [rate] = learnRates(PLAN_RULES, done)
+    expect(rate!.stretch).toBeCloseTo(1.25, 9)
+    expect(rate!.learned.likely).toBeCloseTo(1.9 * 1.25, 9)
+    const { splicing, steps } = withRates(PLAN_RULES, [rate!])
+    // Hands are slower, the oven is not.
+    expect(splicing.single).toEqual({ prepare: 65 * 1.25, splice: 35 * 1.25, oven: 35, store: 15 })
+    expect(steps.travel).toEqual(PLAN_RULES.steps.travel)
+  })
+
+  it('of connectors and hauling stretch each way and the pace', () => {
+    const done = ['terminate' as const, 'haul' as const].map((kind) => ({ kind, minutes: 70, byRules: 10 }))
+    const { terminations, haulPace } = withRates(PLAN_RULES, learnRates(PLAN_RULES, done))
+    // (5 + 7)/6 = 2.
+    expect(terminations.pigtail.minutes).toEqual({ best: 12, likely: 18, worst: 30 })
+    expect(haulPace).toBe(PLAN_RULES.haulPace / 2)
+  })
+
+  it('leave aside what the rule book has no minutes for', () => {
+    expect(learnRates(PLAN_RULES, [{ kind: 'confirm', minutes: 3, byRules: 0 }])).toEqual([])
   })
 })
 

@@ -61,6 +61,8 @@ export async function listStepTimes(): Promise<StepTime[]> {
   const rows = await ObservationRow.findAll({ attributes: ['id', 'entry', 'supersedes'] })
   const superseded = new Set(rows.map((row) => row.supersedes))
   return rows.flatMap(({ id, entry }) =>
-    entry.kind === 'step' && !superseded.has(id) ? [{ step: entry.step, minutes: entry.minutes }] : [],
+    entry.kind === 'step' && !superseded.has(id)
+      ? [{ step: entry.step, minutes: entry.minutes, byRules: entry.planned / (entry.stretch ?? 1) }]
+      : [],
   )
 }

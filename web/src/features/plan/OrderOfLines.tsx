@@ -1,5 +1,5 @@
 import type { StepEntry } from '@cold-thread/contract'
-import type { OrderLine } from '@cold-thread/core/plan'
+import type { OrderLine, StepKind } from '@cold-thread/core/plan'
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -27,6 +27,7 @@ export function OrderOfLines({
   onEdit,
   onUndo,
   working,
+  stretch,
   callout,
   kit,
 }: Pick<StageProps, 'callout'> & {
@@ -34,6 +35,8 @@ export function OrderOfLines({
   onEdit: React.ComponentProps<typeof ScheduleChart>['onEdit']
   onUndo(): void
   working: boolean
+  /** What the plan has stretched the rule book's minutes of a kind by. */
+  stretch(kind: StepKind): number
   kit: PlanInput['kit']
 }) {
   const { data: log } = useObservationsQuery(callout.id)
@@ -104,6 +107,7 @@ export function OrderOfLines({
               name: asked.name,
               minutes,
               planned: Math.max(0, asked.end.planned - asked.start),
+              ...(stretch(asked.kind) === 1 ? {} : { stretch: stretch(asked.kind) }),
             }
             void add({
               calloutId: callout.id,

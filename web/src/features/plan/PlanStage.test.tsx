@@ -82,7 +82,7 @@ function open(account = TECHNICIAN, plans: Plan[] = [], withKit = kit) {
   const sent = stubServer({
     'GET /kit': { kit: withKit, version: 1 },
     'GET .*plans': plans,
-    'GET /step-times': [{ step: 'dig', minutes: 150 }],
+    'GET /step-times': [{ step: 'dig', minutes: 150, byRules: 260 / 3 }],
     'GET .*survey': null,
     'GET .*observations': [],
     'PUT .*plans.*': () => ({ status: 409, body: { code: 'stale-edit', message: 'the plan is at version 1' } }),
@@ -123,7 +123,7 @@ describe('the Plan stage', () => {
     located.status = placed()
     open()
     await userEvent.click(await screen.findByText('Where the minutes come from', {}, { timeout: 10_000 }))
-    expect(screen.getByText(/dig: 75 \(40 to 180\) min by the rule book, 84 .* with 1 done/)).toBeTruthy()
+    expect(screen.getByText(/dig to the cable: 75 \(40 to 180\) min by the rule book, 84 .* with 1 done/)).toBeTruthy()
     await userEvent.click(screen.getByRole('switch', { name: 'Plan with the learned minutes' }))
     expect(await screen.findByText(/minutes learned from 1 steps done/)).toBeTruthy()
   }, 30_000)

@@ -295,6 +295,9 @@ function Proposed({
               onEdit={working ? (edit) => change({ edits: withEdit(draft.edits, edit) }) : null}
               onUndo={() => change({ edits: draft.edits.slice(0, -1) })}
               working={working}
+              stretch={(kind) =>
+                draft.learnedRates ? (proposal.rates.find((rate) => rate.kind === kind)?.stretch ?? 1) : 1
+              }
             />
           </Section>
           {order && order.curve.length > 0 && (

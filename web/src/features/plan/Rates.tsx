@@ -1,3 +1,4 @@
+import { PLAN_RULES, type ThreePoint } from '@cold-thread/core/plan'
 import Box from '@mui/material/Box'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import Switch from '@mui/material/Switch'
@@ -15,8 +16,10 @@ export function Rates({
   draft: PlanDraft
   change(some: Partial<PlanDraft>): void
 }) {
-  const minutes = ({ best, likely, worst }: { best: number; likely: number; worst: number }) =>
-    `${likely.toFixed(0)} (${best.toFixed(0)} to ${worst.toFixed(0)}) min`
+  const minutes = ({ best, likely, worst }: ThreePoint) => {
+    const digits = likely < 10 ? 1 : 0
+    return `${likely.toFixed(digits)} (${best.toFixed(digits)} to ${worst.toFixed(digits)}) min`
+  }
   return (
     <Box component="details" sx={{ mt: 1 }}>
       <Box component="summary" sx={{ cursor: 'pointer', minHeight: 44, pt: 1.25 }}>
@@ -28,7 +31,7 @@ export function Rates({
           <Box component="ul" sx={{ pl: 3, my: 0.5 }}>
             {proposal.rates.map(({ kind, count, planned, learned }) => (
               <li key={kind}>
-                {kind}: {minutes(planned)} by the rule book, {minutes(learned)} with {count} done
+                {PLAN_RULES.steps[kind].name}: {minutes(planned)} by the rule book, {minutes(learned)} with {count} done
               </li>
             ))}
           </Box>

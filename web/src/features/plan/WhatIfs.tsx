@@ -12,7 +12,7 @@ import { Section } from '../../ui/Section.tsx'
 import type { WhatIf } from '../../worker/planView.ts'
 import { usePlanner, useProgress, type Progress } from '../../worker/usePlanner.ts'
 import { minutesInWords } from './planWords.ts'
-import { proposeRequest, type PlanInput } from './usePlan.ts'
+import { keyOf, proposeRequest, type PlanInput } from './usePlan.ts'
 
 /** Runs for a comparison: fewer than for the plan itself. */
 const RUNS = 300
@@ -34,7 +34,7 @@ export function WhatIfs({
   const [asked, setAsked] = useState<string | null>(null)
   const { scenario } = input.draft
   const cases = variantsOf(scenario)
-  const key = JSON.stringify([optionId, scenario, input.kitVersion, input.draft.site, input.draft.hit])
+  const key = JSON.stringify([optionId, keyOf(input)])
   const computed = usePlanner<WhatIf[]>(asked === key ? key : null, (planner, onProgress) =>
     planner.compare(
       { request: proposeRequest(input), optionId, scenarios: cases.map((one) => one.scenario), runs: RUNS },

@@ -1,4 +1,3 @@
-import type { StepKind } from '@cold-thread/core/plan'
 import type { Kit } from '@cold-thread/core/kit'
 import type { RepairOption } from '@cold-thread/core/plan'
 import type { Cable, Link, PlantBundle } from '@cold-thread/core/plant'
@@ -29,7 +28,8 @@ export function useProposal(input: PlanInput | null): Running<ProposalView> {
   return usePlanner<ProposalView>(key, (planner) => planner.propose(proposeRequest(input!)))
 }
 
-function keyOf({ link, fault, kitVersion, stepTimes, draft, today }: PlanInput): string {
+/** Stands for all that a proposal rests on. */
+export function keyOf({ link, fault, kitVersion, stepTimes, draft, today }: PlanInput): string {
   const { hit, site, scenario, weights, learnedRates } = draft
   const placed = [fault.cable, fault.chainage, fault.places, fault.causes, fault.loss]
   return JSON.stringify([link.id, placed, kitVersion, stepTimes, hit, site, scenario, weights, learnedRates, today])
@@ -47,7 +47,7 @@ export function proposeRequest({ plant, link, fault, measured, kit, stepTimes, d
     scenario: draft.scenario,
     weights: draft.weights,
     measured: { [link.id]: measured },
-    stepsDone: stepTimes.map(({ step, minutes }) => ({ kind: step as StepKind, minutes })),
+    stepsDone: stepTimes.map(({ step, minutes, byRules }) => ({ kind: step, minutes, byRules })),
     learnedRates: draft.learnedRates,
     today,
   }
