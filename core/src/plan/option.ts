@@ -46,15 +46,15 @@ export interface DraftOption {
   reasons: string[]
 }
 
-/** Minutes from the begin, by the mean of each step, as the schedule has them. */
+/** Minutes from the begin. */
 export interface OptionMinutes {
-  /** Until the most important circuit is back; null where it brings none back. */
+  /** Until the most important circuit is back, in half of the runs; null where it brings none back. */
   firstCircuit: number | null
-  /** Until all that it brings back are. */
+  /** Until all that it brings back are, in half of the runs. */
   allCircuits: number | null
-  /** Until the last step is done. */
+  /** Until the last step is done, by the mean of each step. */
   all: number
-  /** The same as one run of ten is quicker, half are, and nine of ten are. */
+  /** The last step, as one run of ten is quicker, half are, and nine of ten are. */
   finish: { p10: number; p50: number; p90: number }
   /** People's minutes. */
   people: number

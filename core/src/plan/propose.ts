@@ -173,17 +173,20 @@ export function unitsFor(
   return needs.flatMap((need) => [1, 2, 3, 4].map((k) => ({ id: `${need}/${k}`, can: [need] })))
 }
 
-/** Runs of a repair that is compared with others: its percentiles are good to some per cent. */
-const RUNS = 100
+/** Runs of a repair that is compared with others: a large one's percentiles are good to some per cent only. */
+const runsFor = (steps: number) => Math.round(Math.min(1000, Math.max(100, 100_000 / steps)))
 
 function minutesOf(schedule: Schedule, option: DraftOption, crewSize: number): OptionMinutes {
-  const ends = new Map(schedule.tasks.map(({ task, end }) => [task.id, end]))
-  const { whole } = simulateSchedule(schedule, RUNS, seededRandom(1))
-  const back = option.steps.filter(({ restores }) => restores).map(({ id }) => ends.get(id)!)
+  const ids = schedule.tasks.map(({ task }) => task.id)
+  const back = option.steps.filter(({ restores }) => restores).map(({ id }) => id)
+  const { whole, ends, span } = simulateSchedule(schedule, runsFor(ids.length), seededRandom(1), undefined, {
+    begins: new Set(ids),
+    ends: new Set(back),
+  })
   return {
     // Confirmations stand in the order of priority.
-    firstCircuit: back[0] ?? null,
-    allCircuits: back.length > 0 ? Math.max(...back) : null,
+    firstCircuit: back.length > 0 ? percentile(ends.get(back[0]!)!, 0.5) : null,
+    allCircuits: back.length > 0 ? percentile(span, 0.5) : null,
     all: schedule.end,
     finish: { p10: percentile(whole, 0.1), p50: percentile(whole, 0.5), p90: percentile(whole, 0.9) },
     people: peopleMinutes(option.steps, crewSize),

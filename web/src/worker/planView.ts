@@ -38,10 +38,15 @@ export interface OrderView {
   packing: ReturnType<typeof packingList>
 }
 
-/** What one of several scenarios comes to, minutes; or why it can't be. */
-export type WhatIf =
-  | { figures: { first: number | null; p50: number; p90: number }; problem?: undefined }
-  | { figures?: undefined; problem: string }
+/** When the first circuit is back and all is finished, minutes. */
+export interface ScenarioFigures {
+  first: number | null
+  p50: number
+  p90: number
+}
+
+/** What one of several scenarios comes to; or why it can't be. */
+export type WhatIf = { figures: ScenarioFigures; problem?: undefined } | { figures?: undefined; problem: string }
 
 export interface CompareRequest {
   request: ProposeRequest

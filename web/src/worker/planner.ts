@@ -7,6 +7,7 @@ import {
   proposeRepairs,
   unitsFor,
   withRates,
+  type RepairOption,
   type StepDone,
 } from '@cold-thread/core/plan'
 import { seededRandom } from '@cold-thread/core/sim'
@@ -30,6 +31,9 @@ function attempt<T>(run: () => T): PlanOutcome<T> {
 const rulesFor = (done: readonly StepDone[], learned: boolean) =>
   learned && done.length > 0 ? withRates(PLAN_RULES, learnRates(PLAN_RULES, done)) : PLAN_RULES
 
+/** Large plans are improved less: each try takes as long as the plan is. */
+const triesFor = ({ steps }: RepairOption) => Math.min(60, Math.floor(20_000 / Math.max(1, steps.length)))
+
 /** What plans ask of the worker. */
 export const planner = {
   propose({ stepsDone, learnedRates, ...request }: ProposeRequest): PlanOutcome<ProposalView> {
@@ -52,8 +56,7 @@ export const planner = {
         tubeSize: cable.tubeSize,
         edits,
         random: seededRandom(1),
-        // Large plans are improved less: each try takes as long as the plan is.
-        tries: Math.min(60, Math.floor(20_000 / Math.max(1, option.steps.length))),
+        tries: triesFor(option),
         runs,
         onRun: (done) => {
           const now = performance.now()
@@ -91,7 +94,7 @@ export const planner = {
             tubeSize: cable.tubeSize,
             edits: [],
             random: seededRandom(1),
-            tries: Math.min(20, Math.floor(5000 / Math.max(1, option.steps.length))),
+            tries: triesFor(option),
             runs,
           })
           const { p50, p90 } = order.finish

@@ -87,7 +87,7 @@ export function FiberRoll({
       </Table>
       <Typography sx={{ fontSize: 14, color: 'text.secondary', mt: 1 }}>
         {cable.fiberCount - roll.length} of {cable.fiberCount} fibers of cable {cable.id} carry no link in the record.
-        Times count from leaving. Shoot a spare before traffic is put on it.
+        Times count from leaving; ± one standard uncertainty. Shoot a spare before traffic is put on it.
       </Typography>
     </Section>
   )
@@ -105,7 +105,7 @@ function SpareMargin({ projected }: { projected: readonly ProjectedLoss[] }) {
         <Judgement tone={tone} word={`${Math.abs(margin).toFixed(1)}\u00a0dB ${margin < 0 ? 'over' : 'left'}`} />
       </Box>
       <Small>
-        {after.loss.toFixed(1)}&nbsp;±&nbsp;{(2 * after.sigma).toFixed(1)} of {limit.toFixed(1)}&nbsp;dB, {wavelength}
+        {after.loss.toFixed(1)}&nbsp;±&nbsp;{after.sigma.toFixed(1)} of {limit.toFixed(1)}&nbsp;dB, {wavelength}
         &nbsp;nm
       </Small>
     </>

@@ -23,7 +23,10 @@ export function LossBars({ projected }: { projected: readonly ProjectedLoss[] })
     <Box ref={box}>
       <Box sx={{ display: 'flex', gap: 2, flexWrap: 'wrap', fontSize: 14, mb: 0.5 }}>
         <Key swatch={<rect width={18} height={8} y={3} fill={inks.baseline} />} word="before" />
-        <Key swatch={<rect width={18} height={8} y={3} fill={inks.after} />} word="after, ± 2 σ" />
+        <Key
+          swatch={<rect width={18} height={8} y={3} fill={inks.after} />}
+          word="after, line: ± two standard uncertainties"
+        />
         <Key swatch={<circle cx={9} cy={7} r={4.5} fill="none" stroke={inks.cursor} strokeWidth={2} />} word="now" />
         <Key swatch={<rect x={8} width={3} height={14} fill={inks.cursor} />} word="budget, TIA-568.3-D" />
       </Box>

@@ -59,7 +59,8 @@ export function OptionsTable({
       )}
       {possible.length > 0 && !narrow && (
         <Typography sx={{ fontSize: 14, color: 'text.secondary', mt: 0.5 }}>
-          Counted from leaving; under the median of the finish, what eight runs of ten lie between.
+          Medians, counted from leaving; under the finish, what eight runs of ten lie between. ± one standard
+          uncertainty.
         </Typography>
       )}
       {others.length > 0 && (

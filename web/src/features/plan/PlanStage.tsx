@@ -313,7 +313,14 @@ function Proposed({
               </Box>
             </Section>
           )}
-          <WhatIfs input={input} optionId={worked.id} onTake={(scenario) => change({ scenario, edits: [] })} />
+          {order && (
+            <WhatIfs
+              input={input}
+              option={worked}
+              order={order}
+              onTake={(scenario) => change({ scenario, edits: [] })}
+            />
+          )}
           {order && (
             <WindowPicker
               order={order}

@@ -64,9 +64,7 @@ export function RepairCard({
           <Key
             label="Least margin after"
             value={least ? `${least.margin.toFixed(1)}\u00a0dB` : 'not known'}
-            more={
-              least ? `${least.link.name}, ${least.wavelength} nm, ± ${(2 * least.after.sigma).toFixed(1)}\u00a0dB` : ''
-            }
+            more={least ? `${least.link.name}, ${least.wavelength} nm, ± ${least.after.sigma.toFixed(1)}\u00a0dB` : ''}
           />
         </Box>
       )}

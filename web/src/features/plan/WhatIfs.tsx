@@ -1,4 +1,4 @@
-import type { Scenario } from '@cold-thread/core/plan'
+import type { OrderOfWork, RepairOption, Scenario } from '@cold-thread/core/plan'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Table from '@mui/material/Table'
@@ -9,13 +9,13 @@ import TableRow from '@mui/material/TableRow'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { Section } from '../../ui/Section.tsx'
-import type { WhatIf } from '../../worker/planView.ts'
+import type { ScenarioFigures, WhatIf } from '../../worker/planView.ts'
 import { usePlanner, useProgress, type Progress } from '../../worker/usePlanner.ts'
 import { minutesInWords } from './planWords.ts'
 import { keyOf, proposeRequest, type PlanInput } from './usePlan.ts'
 
-/** Runs for a comparison: fewer than for the plan itself. */
-const RUNS = 300
+/** Runs for a comparison: those of a large plan take long. */
+const runsFor = (steps: number) => (steps > 1000 ? 300 : 1000)
 
 function Comparing({ progress }: { progress: Progress }) {
   return <>Comparing, {Math.round(100 * useProgress(progress))} %</>
@@ -24,25 +24,33 @@ function Comparing({ progress }: { progress: Progress }) {
 /** The same repair with other people and tools, side by side. */
 export function WhatIfs({
   input,
-  optionId,
+  option,
+  order,
   onTake,
 }: {
   input: PlanInput
-  optionId: string
+  option: RepairOption
+  /** As it is planned now. */
+  order: OrderOfWork
   onTake(scenario: Scenario): void
 }) {
   const [asked, setAsked] = useState<string | null>(null)
   const { scenario } = input.draft
-  const cases = variantsOf(scenario)
-  const key = JSON.stringify([optionId, keyOf(input)])
+  const cases = variantsOf(scenario, option)
+  const key = JSON.stringify([option.id, keyOf(input)])
   const computed = usePlanner<WhatIf[]>(asked === key ? key : null, (planner, onProgress) =>
     planner.compare(
-      { request: proposeRequest(input), optionId, scenarios: cases.map((one) => one.scenario), runs: RUNS },
+      {
+        request: proposeRequest(input),
+        optionId: option.id,
+        scenarios: cases.map((one) => one.scenario),
+        runs: runsFor(option.steps.length),
+      },
       onProgress,
     ),
   )
+  const planned: ScenarioFigures = { first: order.restored[0]?.at.p50 ?? null, ...order.finish }
   const rows = asked === key && computed.status === 'ready' ? computed.value : null
-  const base = rows?.[0]
   return (
     <Section
       title="What if"
@@ -64,7 +72,7 @@ export function WhatIfs({
     >
       {!rows && (
         <Typography>
-          The same repair with ribbons, a second splicer, a second crew, hauling from both ends: what each would gain.
+          The same repair {cases.map(({ words }) => `with ${words}`).join(', ')}: what each would gain.
         </Typography>
       )}
       {rows && (
@@ -81,6 +89,12 @@ export function WhatIfs({
               </TableRow>
             </TableHead>
             <TableBody>
+              <TableRow>
+                <TableCell>{plannedWords(scenario, option)}</TableCell>
+                <Figures figures={planned} />
+                <TableCell />
+                <TableCell />
+              </TableRow>
               {cases.map(({ words, scenario: other }, k) => {
                 const row = rows[k]!
                 return (
@@ -88,20 +102,14 @@ export function WhatIfs({
                     <TableCell>{words}</TableCell>
                     {row.figures ? (
                       <>
-                        <TableCell align="right">
-                          {row.figures.first === null ? 'none' : minutesInWords(row.figures.first)}
-                        </TableCell>
-                        <TableCell align="right">{minutesInWords(row.figures.p50)}</TableCell>
-                        <TableCell align="right">{minutesInWords(row.figures.p90)}</TableCell>
-                        <TableCell align="right">
-                          {k > 0 && base?.figures ? gain(base.figures.p50 - row.figures.p50) : ''}
-                        </TableCell>
+                        <Figures figures={row.figures} />
+                        <TableCell align="right">{gain(planned.p50 - row.figures.p50)}</TableCell>
                       </>
                     ) : (
                       <TableCell colSpan={4}>{row.problem}</TableCell>
                     )}
                     <TableCell>
-                      {k > 0 && row.figures && (
+                      {row.figures && (
                         <Button size="small" onClick={() => onTake(other)}>
                           Plan with it
                         </Button>
@@ -123,41 +131,58 @@ function gain(minutes: number): string {
   return minutes > 0 ? `${minutesInWords(minutes)} sooner` : `${minutesInWords(-minutes)} later`
 }
 
-function variantsOf(scenario: Scenario): { words: string; scenario: Scenario }[] {
+function Figures({ figures: { first, p50, p90 } }: { figures: ScenarioFigures }) {
+  return (
+    <>
+      <TableCell align="right">{first === null ? 'none' : minutesInWords(first)}</TableCell>
+      <TableCell align="right">{minutesInWords(p50)}</TableCell>
+      <TableCell align="right">{minutesInWords(p90)}</TableCell>
+    </>
+  )
+}
+
+const splices = ({ steps }: RepairOption) => steps.some(({ kind }) => kind === 'splice')
+const winches = ({ steps }: RepairOption) => steps.some(({ needs }) => needs.includes('cable winch'))
+
+function plannedWords({ crews, splicers, ribbon }: Scenario, option: RepairOption): string {
   const now = [
-    `${scenario.crews} ${scenario.crews === 1 ? 'crew' : 'crews'}`,
-    `${scenario.splicers} ${scenario.splicers === 1 ? 'splicer' : 'splicers'}`,
-    scenario.ribbon ? 'ribbons' : 'single fibers',
-  ].join(', ')
+    `${crews} ${crews === 1 ? 'crew' : 'crews'}`,
+    ...(splices(option)
+      ? [`${splicers} ${splicers === 1 ? 'splicer' : 'splicers'}`, ribbon ? 'ribbons' : 'single fibers']
+      : []),
+  ]
+  return `as planned: ${now.join(', ')}`
+}
+
+/** Other people and tools that can make a difference to the repair: splicers where it splices, hauling where it hauls. */
+function variantsOf(scenario: Scenario, option: RepairOption): { words: string; scenario: Scenario }[] {
+  const { crews, splicers, ribbon, haulFromBothEnds } = scenario
+  const twoCrews = { ...scenario, crews: 2 as const, splicers: Math.max(2, splicers) }
   return [
-    { words: `as planned: ${now}`, scenario },
-    {
-      words: scenario.ribbon ? 'fibers one by one' : 'ribbons of 12 at once',
-      scenario: { ...scenario, ribbon: !scenario.ribbon },
-    },
-    { words: 'one splicer more (own or rented)', scenario: { ...scenario, splicers: scenario.splicers + 1 } },
-    ...(scenario.crews === 1
+    ...(splices(option)
       ? [
           {
-            words: 'a second crew, with its splicer',
-            scenario: { ...scenario, crews: 2 as const, splicers: Math.max(2, scenario.splicers) },
+            words: ribbon ? 'fibers one by one' : 'ribbons of 12 at once',
+            scenario: { ...scenario, ribbon: !ribbon },
           },
-          {
-            words: 'a second crew, hauling from both ends',
-            scenario: {
-              ...scenario,
-              crews: 2 as const,
-              splicers: Math.max(2, scenario.splicers),
-              haulFromBothEnds: true,
-            },
-          },
+          { words: 'one splicer more (own or rented)', scenario: { ...scenario, splicers: splicers + 1 } },
         ]
-      : [
-          { words: 'one crew', scenario: { ...scenario, crews: 1 as const } },
-          {
-            words: scenario.haulFromBothEnds ? 'hauling from one end' : 'hauling from both ends',
-            scenario: { ...scenario, haulFromBothEnds: !scenario.haulFromBothEnds },
-          },
-        ]),
+      : []),
+    crews === 1
+      ? { words: splices(option) ? 'a second crew, with its splicer' : 'a second crew', scenario: twoCrews }
+      : { words: 'one crew', scenario: { ...scenario, crews: 1 as const } },
+    ...(winches(option)
+      ? [
+          crews === 1
+            ? {
+                words: 'a second crew, hauling from both ends',
+                scenario: { ...twoCrews, haulFromBothEnds: true },
+              }
+            : {
+                words: haulFromBothEnds ? 'hauling from one end' : 'hauling from both ends',
+                scenario: { ...scenario, haulFromBothEnds: !haulFromBothEnds },
+              },
+        ]
+      : []),
   ]
 }

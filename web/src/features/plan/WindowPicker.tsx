@@ -115,8 +115,12 @@ export function WindowPicker({
               key={`${window.rule.id} ${window.start.toISOString()}`}
               value={window.start.toISOString()}
               control={<Radio />}
+              sx={{ alignItems: 'flex-start', py: 0.25 }}
               label={
-                <Box component="span" sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'center' }}>
+                <Box
+                  component="span"
+                  sx={{ display: 'flex', columnGap: 1.5, flexWrap: 'wrap', alignItems: 'center', pt: 1.1 }}
+                >
                   <span>
                     {windowInWords(window)}, traffic {window.rule.traffic}
                   </span>
