@@ -12,6 +12,8 @@ const USAGE = `npm start -- [options]        npm run demo -- [options]
   --tls-certificate FILE  PEM certificate                            COLD_THREAD_TLS_CERTIFICATE
   --tls-key FILE          PEM key                                    COLD_THREAD_TLS_KEY
   --public-address URL    where browsers reach it, if elsewhere      COLD_THREAD_PUBLIC_ADDRESS
+  --trusted-proxy LIST    proxies in front of it, addresses or       COLD_THREAD_TRUSTED_PROXY
+                          networks as 10.1.0.0/16, by commas
   --data FOLDER           where the database is kept (.data)         COLD_THREAD_DATA
   --fresh                 demo only: begin anew, all demo data is deleted`
 
@@ -28,6 +30,7 @@ function readOptions() {
         'tls-certificate': { type: 'string' },
         'tls-key': { type: 'string' },
         'public-address': { type: 'string' },
+        'trusted-proxy': { type: 'string' },
       },
     })
     return values
@@ -91,6 +94,7 @@ async function main() {
       ...given('TLS_CERTIFICATE', options['tls-certificate']),
       ...given('TLS_KEY', options['tls-key']),
       ...given('PUBLIC_ADDRESS', options['public-address']),
+      ...given('TRUSTED_PROXY', options['trusted-proxy']),
       COLD_THREAD_WEB_FOLDER: join(ROOT, 'web', 'dist'),
       COLD_THREAD_DEMO: options.demo ? '1' : '0',
       NODE_ENV: 'production',

@@ -2,7 +2,7 @@ import helmet from '@fastify/helmet'
 import rateLimit from '@fastify/rate-limit'
 import staticFiles from '@fastify/static'
 import swagger from '@fastify/swagger'
-import Fastify from 'fastify'
+import Fastify, { type FastifyRequest } from 'fastify'
 import {
   jsonSchemaTransform,
   jsonSchemaTransformObject,
@@ -28,8 +28,10 @@ import { sessionRoutes } from './routes/session.ts'
 import { surveyRoutes } from './routes/surveys.ts'
 import { traceRoutes } from './routes/traces.ts'
 
+const HALF_A_YEAR = 15_552_000
+
 export interface AppOptions {
-  config: Pick<Config, 'publicAddress' | 'tlsCertificate' | 'tlsKey' | 'webFolder'>
+  config: Pick<Config, 'publicAddress' | 'trustedProxy' | 'tlsCertificate' | 'tlsKey' | 'webFolder'>
   sequelize: Sequelize
   /** Sign-in attempts a minute from one address for one name. */
   signInsPerMinute?: number
@@ -42,6 +44,7 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
   const base = Fastify({
     logger: log ? { level: 'warn' } : false,
     forceCloseConnections: true,
+    trustProxy: config.trustedProxy === undefined ? false : [...config.trustedProxy],
     ...(tls ? { https: tls } : {}),
   } as object)
   const app = base.withTypeProvider<ZodTypeProvider>() as unknown as App
@@ -58,7 +61,13 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
         'upgrade-insecure-requests': null,
       },
     },
-    strictTransportSecurity: tls !== null,
+    strictTransportSecurity: false,
+  })
+  const isSecure = (request: FastifyRequest) =>
+    request.protocol === 'https' || config.publicAddress?.startsWith('https:') === true
+  // Browsers take it over https only (RFC 6797): over plain http it is not sent.
+  app.addHook('onRequest', async (request, reply) => {
+    if (isSecure(request)) reply.header('strict-transport-security', `max-age=${HALF_A_YEAR}`)
   })
   await app.register(rateLimit, { global: false })
   await app.register(access, { publicAddress: config.publicAddress })
@@ -89,7 +98,7 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
   app.get('/api/openapi.json', { config: { access: 'anyone' }, schema: { hide: true } }, () => app.swagger())
   sessionRoutes(app, {
     sequelize,
-    secure: tls !== null || config.publicAddress?.startsWith('https:') === true,
+    isSecure,
     signInsPerMinute,
   })
   plantRoutes(app)

@@ -18,8 +18,16 @@ describe('settings', () => {
     ['PORT', '70000', /setting port/],
     ['PORT', 'eighty', /setting port/],
     ['PUBLIC_ADDRESS', 'not an address', /setting publicAddress/],
+    ['TRUSTED_PROXY', 'everybody', /setting trustedProxy\.0: neither an address nor a network/],
+    ['TRUSTED_PROXY', '10.1.0.0/16, 10.2.0.0/40', /setting trustedProxy\.1/],
   ])('%s=%s is refused by name', (name, value, message) => {
     expect(() => readConfig({ ...database, [`COLD_THREAD_${name}`]: value })).toThrow(message)
+  })
+
+  it('name trusted proxies by address or network', () => {
+    const config = readConfig({ ...database, COLD_THREAD_TRUSTED_PROXY: '10.1.0.0/16, ::1' })
+    expect(config.trustedProxy).toEqual(['10.1.0.0/16', '::1'])
+    expect(readConfig(database).trustedProxy).toBeUndefined()
   })
 
   it('without a database say so', () => {

@@ -1,11 +1,24 @@
 import { readFileSync } from 'node:fs'
+import { isIP } from 'node:net'
 import { z } from 'zod'
+
+/** An address, or a network as `10.1.0.0/16`. */
+function isNetwork(text: string): boolean {
+  const [address = '', bits, ...more] = text.split('/')
+  const kind = isIP(address)
+  if (kind === 0 || more.length > 0) return false
+  return bits === undefined || (/^\d{1,3}$/.test(bits) && Number(bits) <= (kind === 4 ? 32 : 128))
+}
+
+const network = z.string().refine(isNetwork, 'neither an address nor a network such as 10.1.0.0/16')
 
 const schema = z.object({
   host: z.string().min(1).default('127.0.0.1'),
   port: z.coerce.number().int().min(0).max(65535).default(8460),
   /** Where browsers reach the server, when that differs from host and port. */
   publicAddress: z.url().optional(),
+  /** Proxies in front of the server: what they say of the browser's address and of https is believed, nobody else's. */
+  trustedProxy: z.array(network).min(1).optional(),
   tlsCertificate: z.string().optional(),
   tlsKey: z.string().optional(),
   /** Folder of the built web application; without it only the API is served. */
@@ -31,6 +44,9 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     host: value('HOST'),
     port: value('PORT'),
     publicAddress: value('PUBLIC_ADDRESS'),
+    trustedProxy: value('TRUSTED_PROXY')
+      ?.split(',')
+      .map((text) => text.trim()),
     tlsCertificate: value('TLS_CERTIFICATE'),
     tlsKey: value('TLS_KEY'),
     webFolder: value('WEB_FOLDER'),

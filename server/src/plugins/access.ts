@@ -73,8 +73,9 @@ export const access = plugin(
 
 /** A write must come from a page of this very site. */
 function refuseForeignOrigin(request: FastifyRequest, publicAddress: string | undefined): void {
-  const { origin, host } = request.headers
-  const own = new Set([host, publicAddress && new URL(publicAddress).host])
+  const { origin } = request.headers
+  // Behind a trusted proxy this is the host that the browser asked for.
+  const own = new Set([request.host, publicAddress && new URL(publicAddress).host])
   const from = origin !== undefined && URL.canParse(origin) ? new URL(origin).host : null
   if (from === null || !own.has(from)) throw new AppError('foreign-origin')
 }

@@ -1,4 +1,5 @@
 import { account, credentials, firstAccount, newAccount, id, sessionState } from '@cold-thread/contract'
+import type { FastifyRequest } from 'fastify'
 import type { Sequelize } from 'sequelize'
 import { z } from 'zod'
 import { AppError } from '../errors.ts'
@@ -9,7 +10,7 @@ import { answers, type App } from './schema.ts'
 
 export function sessionRoutes(
   app: App,
-  options: { sequelize: Sequelize; secure: boolean; signInsPerMinute: number },
+  options: { sequelize: Sequelize; isSecure(request: FastifyRequest): boolean; signInsPerMinute: number },
 ): void {
   app.get(
     '/api/session',
@@ -37,7 +38,7 @@ export function sessionRoutes(
     async (request, reply) => {
       const found = await checkCredentials(request.body.name, request.body.password)
       if (!found) throw new AppError('wrong-credentials')
-      setSessionCookie(reply, await openSession(found.id, new Date()), options.secure)
+      setSessionCookie(reply, await openSession(found.id, new Date()), options.isSecure(request))
       return { setUp: true, account: found }
     },
   )
@@ -57,7 +58,7 @@ export function sessionRoutes(
     { config: { access: 'anyone' }, schema: { body: firstAccount, response: answers(sessionState) } },
     async (request, reply) => {
       const made = await addFirstAccount(options.sequelize, request.body)
-      setSessionCookie(reply, await openSession(made.id, new Date()), options.secure)
+      setSessionCookie(reply, await openSession(made.id, new Date()), options.isSecure(request))
       return { setUp: true, account: made }
     },
   )
