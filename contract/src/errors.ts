@@ -12,6 +12,7 @@ export const ERRORS = {
   'not-found': { status: 404, message: 'There is nothing under this address.' },
   'invalid-request': { status: 400, message: 'The request does not fit its description.' },
   'too-many-attempts': { status: 429, message: 'Too many attempts: wait a minute.' },
+  'half-sent': { status: 400, message: 'The file did not arrive whole: send it again.' },
   'too-large': { status: 413, message: 'The file is over the limit.' },
   'trace-refused': { status: 422, message: 'The trace file was refused.' },
   'plant-refused': { status: 422, message: 'The plant record contradicts itself.' },

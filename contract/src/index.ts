@@ -1,4 +1,5 @@
 export * from './account.ts'
+export * from './attachment.ts'
 export * from './callout.ts'
 export * from './common.ts'
 export * from './damage.ts'

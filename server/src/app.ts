@@ -1,3 +1,5 @@
+import { MAX_ATTACHMENT_BYTES } from '@cold-thread/contract'
+import { MAX_FILE_BYTES } from '@cold-thread/core/trace'
 import helmet from '@fastify/helmet'
 import rateLimit from '@fastify/rate-limit'
 import staticFiles from '@fastify/static'
@@ -17,6 +19,7 @@ import { createJobPool } from './jobs/pool.ts'
 import { Live } from './live.ts'
 import { access, EVERYBODY } from './plugins/access.ts'
 import { errorReplies } from './plugins/errorReplies.ts'
+import { attachmentRoutes } from './routes/attachments.ts'
 import { calloutRoutes } from './routes/callouts.ts'
 import { liveRoutes } from './routes/live.ts'
 import { kitRoutes } from './routes/kit.ts'
@@ -101,11 +104,18 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
     isSecure,
     signInsPerMinute,
   })
+  // Files come as they are; each route says how large one may be.
+  app.addContentTypeParser(
+    'application/octet-stream',
+    { parseAs: 'buffer', bodyLimit: Math.max(MAX_FILE_BYTES, MAX_ATTACHMENT_BYTES) },
+    (_request, body, done) => done(null, body),
+  )
   plantRoutes(app)
   liveRoutes(app, new Live())
   kitRoutes(app)
   calloutRoutes(app)
   planRoutes(app)
+  attachmentRoutes(app)
   traceRoutes(app, jobs)
   surveyRoutes(app, jobs)
   proofRoutes(app, jobs)

@@ -15,7 +15,7 @@ const INDEXES: [TableName, string[]][] = [
   ['observations', ['calloutId', 'receivedAt']],
 ]
 
-const LATER_TABLES: readonly TableName[] = ['survey_traces', 'kits', 'plans']
+const LATER_TABLES: readonly TableName[] = ['survey_traces', 'kits', 'plans', 'attachments']
 const FIRST_TABLES = TABLE_NAMES.filter((table) => !LATER_TABLES.includes(table))
 
 const MIGRATIONS: readonly Migration[] = [
@@ -50,6 +50,16 @@ const MIGRATIONS: readonly Migration[] = [
     async down(queries) {
       await queries.dropTable('plans')
       await queries.dropTable('kits')
+    },
+  },
+  {
+    name: '0004-attachments',
+    async up(queries) {
+      await queries.createTable('attachments', copyColumns('attachments') as never)
+      await queries.addIndex('attachments', ['calloutId'])
+    },
+    async down(queries) {
+      await queries.dropTable('attachments')
     },
   },
 ]

@@ -88,6 +88,22 @@ export class WithdrawalRow extends Model<InferAttributes<WithdrawalRow>, InferCr
   declare by: string
 }
 
+/** A photo or file of a callout. Only its withdrawal is added later. */
+export class AttachmentRow extends Model<InferAttributes<AttachmentRow>, InferCreationAttributes<AttachmentRow>> {
+  declare id: string
+  declare calloutId: string
+  declare fileName: string
+  declare caption: string
+  declare takenAt: Date
+  declare sha256: string
+  declare mediaType: string
+  declare byteCount: number
+  declare content: Buffer
+  declare addedAt: Date
+  declare addedBy: string
+  declare withdrawnBy: string | null
+}
+
 export class ObservationRow extends Model<InferAttributes<ObservationRow>, InferCreationAttributes<ObservationRow>> {
   declare id: string
   declare calloutId: string
@@ -204,6 +220,20 @@ export const TABLES = {
     by: name(100),
     supersedes: { ...uuid, allowNull: true },
   },
+  attachments: {
+    id: uuidKey,
+    calloutId: uuid,
+    fileName: name(255),
+    caption: name(500),
+    takenAt: instant,
+    sha256: name(64),
+    mediaType: name(100),
+    byteCount: { type: DataTypes.INTEGER, allowNull: false },
+    content: { type: DataTypes.BLOB('long'), allowNull: false },
+    addedAt: instant,
+    addedBy: name(100),
+    withdrawnBy: { type: DataTypes.STRING(100), allowNull: true },
+  },
   sign_offs: {
     id: uuidKey,
     calloutId: { ...uuid, unique: true },
@@ -239,6 +269,7 @@ const MODELS = {
   survey_traces: SurveyRow,
   withdrawals: WithdrawalRow,
   observations: ObservationRow,
+  attachments: AttachmentRow,
   sign_offs: SignOffRow,
   kits: KitRow,
   plans: PlanRow,

@@ -7,6 +7,13 @@ import type { App } from './schema.ts'
 
 const HEARTBEAT_MS = 15_000
 
+declare module 'fastify' {
+  interface FastifyRequest {
+    /** What a write changed, where its address does not say so. */
+    changed: { calloutId: string; change: LiveEvent['change'] } | null
+  }
+}
+
 /** Which part of a callout a write to an address changes; null for others. */
 export function changeOf(url: string): { calloutId: string; change: LiveEvent['change'] } | null {
   const match = /^\/api\/callouts\/([^/?]+)(?:\/([^/?]+))?/.exec(url)
@@ -18,15 +25,17 @@ export function changeOf(url: string): { calloutId: string; change: LiveEvent['c
     plans: 'plans',
     survey: 'survey',
     'sign-off': 'sign-off',
+    attachments: 'attachments',
   }
   return { calloutId: match[1]!, change: match[2] === undefined ? 'callout' : (changes[match[2]] ?? 'callout') }
 }
 
 /** Server-sent events (WHATWG HTML, server-sent events) on one callout, resumed by `Last-Event-ID`. */
 export function liveRoutes(app: App, live: Live): void {
+  app.decorateRequest('changed', null)
   app.addHook('onResponse', async (request, reply) => {
     if (request.method === 'GET' || reply.statusCode >= 300) return
-    const changed = changeOf(request.url)
+    const changed = request.changed ?? changeOf(request.url)
     if (changed) live.tell(changed.calloutId, changed.change)
   })
 

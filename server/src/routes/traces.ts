@@ -17,18 +17,12 @@ import { accountOf, EVERYBODY, FIELD, FIELD_AND_RECORDS, RECORDS } from '../plug
 import { findCallout, requireOpen } from '../stores/callouts.ts'
 import { requirePlant } from '../stores/plants.ts'
 import { addTrace, baselinesOf, traceContent, tracesOf, withdrawTrace, type NewTrace } from '../stores/traces.ts'
-import { bodyOf } from './body.ts'
+import { bodyOf, sendFile } from './body.ts'
 import { answers, type App } from './schema.ts'
 
 const ofCallout = z.object({ id })
 
 export function traceRoutes(app: App, jobs: JobPool): void {
-  app.addContentTypeParser(
-    'application/octet-stream',
-    { parseAs: 'buffer', bodyLimit: MAX_FILE_BYTES },
-    (_request, body, done) => done(null, body),
-  )
-
   const keep = async (
     content: Uint8Array,
     facts: Omit<NewTrace, 'content' | 'sha256' | 'byteCount' | 'facts' | 'warnings'>,
@@ -181,13 +175,8 @@ export function traceRoutes(app: App, jobs: JobPool): void {
     '/api/traces/:traceId/file',
     { config: { access: EVERYBODY }, schema: { params: z.object({ traceId: id }) } },
     async (request, reply) => {
-      const row = await traceContent(request.params.traceId)
-      const name = row.fileName.replaceAll(/[^\w.-]/g, '_')
-      return reply
-        .header('content-type', 'application/octet-stream')
-        .header('content-disposition', `attachment; filename="${name}"`)
-        .header('cache-control', 'private, max-age=31536000, immutable')
-        .send(row.content)
+      const { content, fileName } = await traceContent(request.params.traceId)
+      return sendFile(reply, content, fileName, 'application/octet-stream')
     },
   )
 
@@ -197,6 +186,10 @@ export function traceRoutes(app: App, jobs: JobPool): void {
       config: { access: FIELD_AND_RECORDS },
       schema: { params: z.object({ traceId: id }), response: answers(traceRecord) },
     },
-    (request) => withdrawTrace(request.params.traceId, accountOf(request).displayName, new Date()),
+    async (request) => {
+      const trace = await withdrawTrace(request.params.traceId, accountOf(request).displayName, new Date())
+      if (trace.calloutId !== null) request.changed = { calloutId: trace.calloutId, change: 'traces' }
+      return trace
+    },
   )
 }
