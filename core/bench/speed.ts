@@ -1,3 +1,4 @@
+import { median } from 'simple-statistics'
 import { execFileSync } from 'node:child_process'
 import { fileURLToPath } from 'node:url'
 import { analyzeTrace, compareTraces, decodeTrace, encodeTrace, type Trace } from '../src/trace/index.ts'
@@ -104,10 +105,16 @@ export function benchSpeed(): void {
   }
 }
 
-/** Peak memory of a process that does the work once, MB; with 0 points it only loads the code. */
+/**
+ * Peak memory of a process that does the work once, MB, median of five: a process that also compiles what it loads takes
+ * more. With 0 points it only loads the code.
+ */
 function peakMemory(points: number): number {
   const self = fileURLToPath(import.meta.url)
-  return Number(execFileSync(process.execPath, ['--import', 'tsx', self, 'memory', String(points)]).toString())
+  const peaks = Array.from({ length: 5 }, () =>
+    Number(execFileSync(process.execPath, ['--import', 'tsx', self, 'memory', String(points)]).toString()),
+  )
+  return median(peaks)
 }
 
 if (process.argv[2] === 'memory') {

@@ -174,7 +174,7 @@ export function unitsFor(
 }
 
 /** Runs of a repair that is compared with others: a large one's percentiles are good to some per cent only. */
-const runsFor = (steps: number) => Math.round(Math.min(1000, Math.max(100, 100_000 / steps)))
+const runsFor = (steps: number) => Math.round(Math.min(1000, Math.max(40, 100_000 / steps)))
 
 function minutesOf(schedule: Schedule, option: DraftOption, crewSize: number): OptionMinutes {
   const ids = schedule.tasks.map(({ task }) => task.id)
