@@ -1,4 +1,5 @@
 import { countOf } from '../kit/index.ts'
+import { metres } from '../units/index.ts'
 import type { DraftOption, Part } from './option.ts'
 import {
   addedSplices,
@@ -132,7 +133,7 @@ export function section(repair: RepairCase): DraftOption {
     const chainage = Math.round(repair.fault.chainage + side * half)
     return {
       id: k === 0 ? 'low' : 'high',
-      name: `closure at ${chainage.toLocaleString('en-GB')} m`,
+      name: `closure at ${metres(chainage)}`,
       crew: crews === 2 ? (k === 0 ? 1 : 2) : null,
     }
   }) as [Site, Site]

@@ -1,3 +1,4 @@
+import { metres } from '../units/index.ts'
 import type { RepairCase } from './repairs.ts'
 import { groundAt, groundAtNode, type Ground, type Site } from './steps.ts'
 
@@ -16,7 +17,7 @@ export function siteOfFault(repair: RepairCase): { site: Site; ground: Ground; c
   return {
     site: {
       id: 'fault',
-      name: `the fault at ${Math.round(repair.fault.chainage).toLocaleString('en-GB')} m`,
+      name: `the fault at ${metres(repair.fault.chainage)}`,
       crew: null,
     },
     ground: groundAt(repair.cable, repair.fault.chainage),

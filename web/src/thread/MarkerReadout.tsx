@@ -8,7 +8,7 @@ import TableRow from '@mui/material/TableRow'
 import Typography from '@mui/material/Typography'
 import { distanceOfGround } from '../worker/polyline.ts'
 import type { TraceCurve } from '../worker/view.ts'
-import { metres } from './axisTicks.ts'
+import { metres } from '@cold-thread/core/units'
 
 /** Loss, attenuation and distance between two markers, by two points and by least squares, for each trace in sight. */
 export function MarkerReadout({ markers, traces }: { markers: readonly number[]; traces: readonly TraceCurve[] }) {

@@ -1,7 +1,8 @@
 import { useTheme } from '@mui/material/styles'
 import type { ScaleLinear } from 'd3'
 import type { LocateView, Suspicion } from '../worker/view.ts'
-import { chainageOf, metres, intervalInWords } from './axisTicks.ts'
+import { metres } from '@cold-thread/core/units'
+import { chainageOf, intervalInWords } from './axisTicks.ts'
 import { FaultGlyph } from './glyphs.tsx'
 
 export const SUSPICION_HEIGHT = 84

@@ -1,3 +1,4 @@
+import { metres } from '@cold-thread/core/units'
 import { ticks, type ScaleLinear } from 'd3'
 import type { LocateView } from '../worker/view.ts'
 
@@ -55,13 +56,6 @@ export function rulerTicks(
     .map((chainage) => ({ chainage, ground: view.chainageSign * (chainage - view.chainageAtZero) }))
     .filter(({ ground }) => ground >= 0 && ground <= view.groundLength)
     .map(({ chainage, ground }) => ({ ground, label: metres(chainage) }))
-}
-
-const grouped = new Intl.NumberFormat('en', { maximumFractionDigits: 0 })
-
-/** "12 734 m" */
-export function metres(value: number): string {
-  return `${grouped.format(Math.round(value)).replaceAll(',', '\u202f')}\u00a0m`
 }
 
 /** The 95 % interval; where the ground stands still, in a closure or coil, it is one place. */

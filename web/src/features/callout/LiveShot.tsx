@@ -8,7 +8,7 @@ import { useTheme } from '@mui/material/styles'
 import { scaleLinear } from 'd3'
 import { useEffect, useRef, useState } from 'react'
 import { useShootMutation, useShotStagesQuery } from '../../api/api.ts'
-import { metres } from '../../thread/axisTicks.ts'
+import { metres } from '@cold-thread/core/units'
 import { useWidth } from '../../thread/useWidth.ts'
 import { Problem } from '../../ui/Problem.tsx'
 

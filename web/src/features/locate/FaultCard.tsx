@@ -2,7 +2,7 @@ import { describePlace, positionAt } from '@cold-thread/core/plant'
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import { Fragment } from 'react'
-import { metres } from '../../thread/axisTicks.ts'
+import { metres } from '@cold-thread/core/units'
 import { Figure } from '../../ui/Figure.tsx'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { Section } from '../../ui/Section.tsx'
@@ -119,7 +119,7 @@ export function FaultCard({
                   value={value}
                   sigma={fault.fiberSigma}
                   unit="m"
-                  digits={1}
+                  digits={(fault.fiberSigma ?? 0) >= 10 ? 0 : 1}
                   why="Cords taken off, with the plant’s group index. The uncertainty is one standard deviation of the place on the fiber, all traces together."
                 />
               </Fragment>

@@ -1,4 +1,4 @@
-import { metres } from '../../thread/axisTicks.ts'
+import { metres } from '@cold-thread/core/units'
 import type { LocateView } from '../../worker/view.ts'
 
 /** Shorter stretches without a measurement are the dead zones of events: part of the link, and m. */

@@ -1,5 +1,5 @@
 import { describePlace, type Link, type PlantBundle } from '@cold-thread/core/plant'
-import { metres } from '../../thread/axisTicks.ts'
+import { metres } from '@cold-thread/core/units'
 import type { FaultView } from '../../worker/view.ts'
 
 /** Where a fault is, in the words that a person drives by. */

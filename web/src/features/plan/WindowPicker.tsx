@@ -15,6 +15,7 @@ import Button from '@mui/material/Button'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import Radio from '@mui/material/Radio'
 import RadioGroup from '@mui/material/RadioGroup'
+import Link from '@mui/material/Link'
 import Typography from '@mui/material/Typography'
 import { DateTime } from 'luxon'
 import { useMemo, useState } from 'react'
@@ -94,7 +95,11 @@ export function WindowPicker({
         </Button>
       ) : kit.hours.windows.length === 0 ? (
         <Typography>
-          No maintenance window is entered. <RouterLink to="/kit">Enter windows and shifts</RouterLink>.
+          No maintenance window is entered.{' '}
+          <Link component={RouterLink} to="/kit">
+            Enter windows and shifts
+          </Link>
+          .
         </Typography>
       ) : (
         <RadioGroup

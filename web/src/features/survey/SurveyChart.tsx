@@ -5,7 +5,7 @@ import { useTheme } from '@mui/material/styles'
 import Typography from '@mui/material/Typography'
 import { scaleLinear } from 'd3'
 import { useMemo, useRef, useState, type KeyboardEvent } from 'react'
-import { metres } from '../../thread/axisTicks.ts'
+import { metres } from '@cold-thread/core/units'
 import { useWidth } from '../../thread/useWidth.ts'
 import { groupInWords } from './surveyWords.ts'
 

@@ -4,6 +4,7 @@ import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import CircularProgress from '@mui/material/CircularProgress'
+import TextLink from '@mui/material/Link'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { Link as RouterLink, useParams } from 'react-router'
@@ -17,7 +18,8 @@ import {
   useWithdrawSurveyMutation,
 } from '../../api/api.ts'
 import { canWork } from '../../app/rights.ts'
-import { intervalInWords, metres } from '../../thread/axisTicks.ts'
+import { metres } from '@cold-thread/core/units'
+import { intervalInWords } from '../../thread/axisTicks.ts'
 import { Figure } from '../../ui/Figure.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
@@ -61,7 +63,9 @@ function Survey(props: SurveyProps) {
         <Typography variant="h1">Cable {cable.id}, all fibers together</Typography>
         <Typography sx={{ color: 'text.secondary' }}>
           {callout.title}: {link.name}. The fibers are taken to run along this link’s path.{' '}
-          <RouterLink to={`/callouts/${callout.id}/locate`}>Back to Locate</RouterLink>
+          <TextLink component={RouterLink} to={`/callouts/${callout.id}/locate`}>
+            Back to Locate
+          </TextLink>
         </Typography>
       </Box>
       <Problem error={error ?? refused} />
@@ -165,7 +169,10 @@ function UseAsEvidence({ calloutId, place }: { calloutId: string; place: Surveye
   if (used)
     return (
       <Typography sx={{ mt: 0.5 }}>
-        Used as evidence for this link’s fault. <RouterLink to={`/callouts/${calloutId}/locate`}>See Locate</RouterLink>
+        Used as evidence for this link’s fault.{' '}
+        <TextLink component={RouterLink} to={`/callouts/${calloutId}/locate`}>
+          See Locate
+        </TextLink>
       </Typography>
     )
   const traced = { fibers: fibers.length, chainage, within: (interval95[1] - interval95[0]) / 2 }

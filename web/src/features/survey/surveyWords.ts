@@ -1,6 +1,6 @@
 import type { CableSurveyRecord } from '@cold-thread/contract'
 import type { PlantBundle } from '@cold-thread/core/plant'
-import { metres } from '../../thread/axisTicks.ts'
+import { metres } from '@cold-thread/core/units'
 
 export type SurveyedPlace = CableSurveyRecord['places'][number]
 type Group = CableSurveyRecord['groups'][number]
