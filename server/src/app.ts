@@ -61,6 +61,8 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
         'worker-src': ["'self'", 'blob:'],
         'style-src': ["'self'", "'unsafe-inline'"],
         'font-src': ["'self'", 'data:'],
+        // Photos as this device keeps them.
+        'img-src': ["'self'", 'data:', 'blob:'],
         'upgrade-insecure-requests': null,
       },
     },

@@ -1,5 +1,6 @@
 import type {
   Account,
+  Attachment,
   Callout,
   CalloutEdit,
   Credentials,
@@ -30,12 +31,13 @@ import type { Kit } from '@cold-thread/core/kit'
 import type { PlantBundle } from '@cold-thread/core/plant'
 import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react'
 import { enter } from '../field/enter.ts'
+import { enterAttachment, type EnteredAttachment } from '../field/enterAttachment.ts'
 import { enterTrace, type EnteredTrace } from '../field/enterTrace.ts'
-import { fieldStore } from '../field/fieldStore.ts'
+import { fieldStore, type OutboxEntry } from '../field/fieldStore.ts'
 import { withKeptAnswers } from '../field/keptAnswers.ts'
 import type { Delivery } from '../field/outbox.ts'
 import { Sender } from '../field/sender.ts'
-import { withWaitingObservations, withWaitingTraces, type LoggedObservation } from '../field/waitingEntries.ts'
+import { withWaiting, withWaitingObservations, type LoggedObservation } from '../field/waitingEntries.ts'
 
 type WithId<T> = T & { id: string }
 type OfCallout<T> = T & { calloutId: string; id: string }
@@ -47,12 +49,35 @@ export const sender = new Sender(fieldStore)
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: withKeptAnswers(fetchBaseQuery({ baseUrl: '/api' }), fieldStore),
-  tagTypes: ['Session', 'Accounts', 'Plant', 'Callouts', 'Traces', 'Log', 'Verdict', 'Survey', 'Kit', 'Plans'],
+  tagTypes: [
+    'Session',
+    'Accounts',
+    'Plant',
+    'Callouts',
+    'Traces',
+    'Log',
+    'Verdict',
+    'Survey',
+    'Kit',
+    'Plans',
+    'Attachments',
+  ],
   endpoints: (build) => ({
     session: build.query<SessionState, void>({ query: () => 'session', providesTags: ['Session'] }),
     signIn: build.mutation<SessionState, Credentials>({
       query: (body) => ({ url: 'session', method: 'POST', body }),
-      invalidatesTags: ['Session', 'Accounts', 'Plant', 'Callouts', 'Traces', 'Log', 'Verdict', 'Kit', 'Plans'],
+      invalidatesTags: [
+        'Session',
+        'Accounts',
+        'Plant',
+        'Callouts',
+        'Traces',
+        'Log',
+        'Verdict',
+        'Kit',
+        'Plans',
+        'Attachments',
+      ],
     }),
     signOut: build.mutation<SessionState, void>({
       query: () => ({ url: 'session', method: 'DELETE' }),
@@ -106,9 +131,26 @@ export const api = createApi({
     traces: build.query<TraceRecord[], string>({
       queryFn: async (id, _api, _extra, base) => {
         const { data, error } = await base(`callouts/${id}/traces`)
-        return error ? { error } : { data: await withWaitingTraces(fieldStore, id, data as TraceRecord[]) }
+        return error ? { error } : { data: await withWaiting(fieldStore, id, data as TraceRecord[], waitingTrace) }
       },
       providesTags: ['Traces'],
+    }),
+    /** Photos and files, with those that wait on this device. */
+    attachments: build.query<Attachment[], string>({
+      queryFn: async (id, _api, _extra, base) => {
+        const { data, error } = await base(`callouts/${id}/attachments`)
+        return error ? { error } : { data: await withWaiting(fieldStore, id, data as Attachment[], waitingAttachment) }
+      },
+      providesTags: ['Attachments'],
+    }),
+    /** Kept on this device first, then sent. */
+    addAttachment: build.mutation<null, EnteredAttachment>({
+      queryFn: async (one, { getState }) => kept(enterAttachment(fieldStore, sender, one, enteredBy(getState()))),
+      invalidatesTags: ['Attachments'],
+    }),
+    withdrawAttachment: build.mutation<Attachment, string>({
+      query: (id) => ({ url: `attachments/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Attachments'],
     }),
     baselines: build.query<TraceRecord[], string>({
       query: (linkId) => `links/${encodeURIComponent(linkId)}/baselines`,
@@ -185,6 +227,9 @@ export const api = createApi({
   }),
 })
 
+const waitingTrace = (entry: OutboxEntry) => (entry.kind === 'trace' ? entry.record : null)
+const waitingAttachment = (entry: OutboxEntry) => (entry.kind === 'attachment' ? entry.record : null)
+
 /** Who enters, and when. */
 function enteredBy(state: unknown): { accountId: string; by: string; enteredAt: string } {
   const account = api.endpoints.session.select()(
@@ -244,6 +289,9 @@ export const {
   useAddCalloutMutation,
   useEditCalloutMutation,
   useTracesQuery,
+  useAttachmentsQuery,
+  useAddAttachmentMutation,
+  useWithdrawAttachmentMutation,
   useBaselinesQuery,
   useUploadTraceMutation,
   useUploadBaselineMutation,

@@ -9,6 +9,8 @@ import { AccountsPage } from '../features/accounts/AccountsPage.tsx'
 import { CalloutPage } from '../features/callout/CalloutPage.tsx'
 import { BoardPage } from '../features/callouts/BoardPage.tsx'
 import { KitPage } from '../features/kit/KitPage.tsx'
+import { PlacePage } from '../features/place/PlacePage.tsx'
+import { TagsPage } from '../features/place/TagsPage.tsx'
 import { PlantPage } from '../features/plant/PlantPage.tsx'
 import { SetUpPage } from '../features/signIn/SetUpPage.tsx'
 import { SignInPage } from '../features/signIn/SignInPage.tsx'
@@ -54,6 +56,8 @@ function Pages() {
         <Route path="/" element={<BoardPage account={session.account} />} />
         <Route path="/callouts/:id/survey" element={<SurveyPage account={session.account} />} />
         <Route path="/callouts/:id/:stage?" element={<CalloutPage account={session.account} />} />
+        <Route path="/at/:node" element={<PlacePage account={session.account} />} />
+        <Route path="/tags" element={<TagsPage />} />
         <Route path="/plant" element={<PlantPage account={session.account} />} />
         <Route path="/outbox" element={<OutboxPage />} />
         <Route path="/kit" element={<KitPage account={session.account} />} />

@@ -9,6 +9,7 @@ import Typography from '@mui/material/Typography'
 import type { ReactNode } from 'react'
 import { NavLink } from 'react-router'
 import { OutboxLine } from '../field/OutboxLine.tsx'
+import { ScanButton } from '../field/ScanButton.tsx'
 import { SignOutButton } from '../field/SignOutButton.tsx'
 import { KeysDialog } from './KeysDialog.tsx'
 import { themeChosen } from './settings.ts'
@@ -80,6 +81,7 @@ export function Shell({ account, children }: { account: Account; children: React
             {mode === 'dark' ? <LightModeIcon /> : <DarkModeIcon />}
           </IconButton>
         </Tooltip>
+        <ScanButton />
         <SignOutButton />
       </Box>
       <OutboxLine />

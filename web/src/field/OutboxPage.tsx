@@ -84,7 +84,7 @@ function Entry({ entry, title }: { entry: OutboxEntry; title: string }) {
   }
   const takeOut = async () => {
     await fieldStore.outbox.delete(entry.seq)
-    dispatch(api.util.invalidateTags(['Log', 'Traces']))
+    dispatch(api.util.invalidateTags(['Log', 'Traces', 'Attachments']))
   }
   return (
     <Box sx={{ borderBottom: 1, borderColor: 'divider', py: 1 }}>
@@ -121,6 +121,7 @@ function Entry({ entry, title }: { entry: OutboxEntry; title: string }) {
 /** What was entered, so that a person knows it again. */
 export function entryInWords(entry: OutboxEntry): string {
   if (entry.kind === 'trace') return `Trace ${entry.record.fileName}`
+  if (entry.kind === 'attachment') return `Photo or file ${entry.record.caption || entry.record.fileName}`
   return logEntryInWords(entry.observation.entry)
 }
 

@@ -1,4 +1,4 @@
-import type { NewObservation, TraceRecord, TraceUpload } from '@cold-thread/contract'
+import type { Attachment, AttachmentUpload, NewObservation, TraceRecord, TraceUpload } from '@cold-thread/contract'
 import Dexie, { type EntityTable } from 'dexie'
 
 /** Something entered that is on its way to the server. */
@@ -18,6 +18,7 @@ export type OutboxEntry = {
 } & (
   | { kind: 'observation'; observation: NewObservation }
   | { kind: 'trace'; facts: TraceUpload; record: TraceRecord; file: ArrayBuffer }
+  | { kind: 'attachment'; facts: AttachmentUpload; record: Attachment; file: ArrayBuffer }
 )
 
 /** An answer of the server as it was last read. */
@@ -27,7 +28,7 @@ export interface KeptAnswer {
   at: string
 }
 
-/** A trace file by its hash. */
+/** A trace, photo or other file by its hash. */
 export interface KeptFile {
   sha256: string
   bytes: ArrayBuffer

@@ -1,27 +1,35 @@
-import type { TraceRecord } from '@cold-thread/contract'
+import type { Attachment, TraceRecord } from '@cold-thread/contract'
 import { fieldStore } from './fieldStore.ts'
+
+/** A file of the server: by its hash, for what is stored never changes. */
+interface StoredFile {
+  sha256: string
+  address: string
+  fileName: string
+}
 
 const inMemory = new Map<string, Promise<ArrayBuffer>>()
 
-/** A trace file by its hash: what is stored never changes, so that it is fetched once and kept on this device. */
+/** A trace file: fetched once and kept on this device. */
 export function fileOf(trace: Pick<TraceRecord, 'id' | 'sha256' | 'fileName'>): Promise<ArrayBuffer> {
   let file = inMemory.get(trace.sha256)
   if (!file) {
-    file = readOrFetch(trace)
+    file = readOrFetch({ ...trace, address: `/api/traces/${trace.id}/file` })
     file.catch(() => inMemory.delete(trace.sha256))
     inMemory.set(trace.sha256, file)
   }
   return file
 }
 
-async function readOrFetch({
-  id,
-  sha256,
-  fileName,
-}: Pick<TraceRecord, 'id' | 'sha256' | 'fileName'>): Promise<ArrayBuffer> {
+/** A photo or file: fetched once and kept on this device, not in memory. */
+export function attachmentFile(one: Pick<Attachment, 'id' | 'sha256' | 'fileName'>): Promise<ArrayBuffer> {
+  return readOrFetch({ ...one, address: `/api/attachments/${one.id}/file` })
+}
+
+async function readOrFetch({ address, sha256, fileName }: StoredFile): Promise<ArrayBuffer> {
   const kept = await fieldStore.files.get(sha256).catch(() => undefined)
   if (kept) return kept.bytes
-  const response = await fetch(`/api/traces/${id}/file`)
+  const response = await fetch(address)
   if (!response.ok) throw new Error(`${fileName} can't be fetched`)
   const bytes = await response.arrayBuffer()
   await keepFile(sha256, bytes)

@@ -42,7 +42,7 @@ function requestOf(entry: OutboxEntry): Request {
     })
   const query = new URLSearchParams()
   for (const [key, value] of Object.entries(entry.facts)) if (value !== undefined) query.set(key, String(value))
-  return new Request(`${base}/traces/${entry.id}?${query}`, {
+  return new Request(`${base}/${entry.kind}s/${entry.id}?${query}`, {
     method: 'PUT',
     body: entry.file,
     headers: { 'content-type': 'application/octet-stream' },
@@ -71,6 +71,8 @@ export async function deliver(entry: OutboxEntry, send: Send): Promise<Delivery>
   if (response.status === 401) return { outcome: 'signed-out' }
   if (!REFUSALS.has(response.status)) return { outcome: 'later' }
   const { code, message, place } = error.data
+  // What was cut off on its way is whole here.
+  if (code === 'half-sent') return { outcome: 'later' }
   return { outcome: 'refused', refusal: { code, message, ...(place === undefined ? {} : { place }) } }
 }
 

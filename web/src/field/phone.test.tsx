@@ -1,26 +1,10 @@
-import jsQR from 'jsqr'
 import { screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { describe, expect, it } from 'vitest'
 import { renderPage, stubServer } from '../test/page.tsx'
-import { PhoneButton, whyNoPhone } from './PhoneDialog.tsx'
-
-/** The drawn code as the pixels that a camera would see, read by a general-purpose decoder. */
-function readAgain(code: SVGElement): string | undefined {
-  const side = Number(code.getAttribute('viewBox')!.split(' ')[2])
-  const scale = 4
-  const pixels = new Uint8ClampedArray((side * scale) ** 2 * 4).fill(255)
-  for (const [, x, y] of code
-    .querySelector('path')!
-    .getAttribute('d')!
-    .matchAll(/M(\d+) (\d+)h1/g))
-    for (let dy = 0; dy < scale; dy++)
-      for (let dx = 0; dx < scale; dx++) {
-        const at = 4 * ((Number(y) * scale + dy) * side * scale + Number(x) * scale + dx)
-        pixels.fill(0, at, at + 3)
-      }
-  return jsQR(pixels, side * scale, side * scale)?.data
-}
+import { readAgain } from '../test/readAgain.ts'
+import { PhoneButton } from './PhoneDialog.tsx'
+import { whyNoPhone } from './publicAddress.ts'
 
 describe('the phone’s way in', () => {
   it('is a code that is read again as the public address of the callout', async () => {

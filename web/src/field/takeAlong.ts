@@ -1,8 +1,8 @@
-import type { TraceRecord } from '@cold-thread/contract'
+import type { Attachment, TraceRecord } from '@cold-thread/contract'
 import { api } from '../api/api.ts'
 import type { AppDispatch } from '../app/store.ts'
 import { fieldStore } from './fieldStore.ts'
-import { fileOf } from './files.ts'
+import { attachmentFile, fileOf } from './files.ts'
 
 /** Everything a callout is worked with, read and kept on this device; told how far it is, 0 to 1. */
 export async function takeAlong(
@@ -25,7 +25,9 @@ export async function takeAlong(
   ]
   const traces = (await dispatch(endpoints.traces.initiate(calloutId, ONCE)).unwrap()) as TraceRecord[]
   const standing = traces.filter(({ withdrawn }) => !withdrawn)
-  const all = read.length + standing.length
+  const attachments = (await dispatch(endpoints.attachments.initiate(calloutId, ONCE)).unwrap()) as Attachment[]
+  const shown = attachments.filter(({ withdrawn }) => !withdrawn)
+  const all = read.length + standing.length + shown.length
   let done = 0
   const told = () => onProgress(++done / all)
   for (const one of read) {
@@ -36,11 +38,15 @@ export async function takeAlong(
     await fileOf(trace)
     told()
   }
+  for (const one of shown) {
+    await attachmentFile(one)
+    told()
+  }
   const answers = await fieldStore.answers.toArray()
   const text = answers
     .filter(({ path }) => !path.startsWith('callouts/') || path.startsWith(`callouts/${calloutId}`))
     .reduce((sum, { body }) => sum + JSON.stringify(body ?? null).length, 0)
-  const bytes = text + standing.reduce((sum, trace) => sum + trace.bytes, 0)
+  const bytes = text + [...standing, ...shown].reduce((sum, file) => sum + file.bytes, 0)
   await fieldStore.taken.put({ calloutId, at: new Date().toISOString(), bytes })
   // Asked for once there is something to lose; a browser may still say no.
   await navigator.storage?.persist?.().catch(() => false)

@@ -12,7 +12,7 @@ export function useSending(account: Account | null): void {
   const dispatch = useAppDispatch()
   useEffect(() => {
     const channel = 'BroadcastChannel' in globalThis ? new BroadcastChannel(CHANNEL) : null
-    const refresh = () => dispatch(api.util.invalidateTags(['Log', 'Traces', 'Callouts', 'Verdict']))
+    const refresh = () => dispatch(api.util.invalidateTags(['Log', 'Traces', 'Attachments', 'Callouts', 'Verdict']))
     if (channel) channel.onmessage = refresh
     const stop = sender.start(dispatch, () => {
       refresh()

@@ -2,7 +2,7 @@ import { useEffect } from 'react'
 import { api } from '../api/api.ts'
 import { useAppDispatch } from '../app/store.ts'
 
-type Tag = 'Log' | 'Traces' | 'Plans' | 'Callouts' | 'Survey' | 'Verdict'
+type Tag = 'Log' | 'Traces' | 'Plans' | 'Callouts' | 'Survey' | 'Verdict' | 'Attachments'
 
 /** What a change means for what is on the screen. */
 const READ_ANEW: Record<string, Tag[]> = {
@@ -11,8 +11,9 @@ const READ_ANEW: Record<string, Tag[]> = {
   plans: ['Plans', 'Callouts'],
   callout: ['Callouts'],
   survey: ['Survey'],
+  attachments: ['Attachments'],
   'sign-off': ['Verdict', 'Callouts'],
-  everything: ['Log', 'Traces', 'Plans', 'Callouts', 'Survey', 'Verdict'],
+  everything: ['Log', 'Traces', 'Plans', 'Callouts', 'Survey', 'Verdict', 'Attachments'],
 }
 
 /** Reads anew what others change on an open callout, as soon as they do; the browser resumes by itself after a break. */

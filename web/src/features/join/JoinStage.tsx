@@ -12,6 +12,7 @@ import { Section } from '../../ui/Section.tsx'
 import { clock } from '../../ui/time.ts'
 import { useAwake } from '../../ui/useAwake.ts'
 import type { StageProps } from '../callout/stageProps.ts'
+import { Attachments } from './Attachments.tsx'
 import { CleaningForm } from './CleaningForm.tsx'
 import { SpliceForm } from './SpliceForm.tsx'
 
@@ -46,6 +47,7 @@ export function JoinStage(props: StageProps) {
         </Box>
       </Section>
       {working && <CleaningForm {...props} />}
+      <Attachments {...props} />
     </>
   )
 }

@@ -4,6 +4,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { useRef, useState } from 'react'
+import { Link as RouterLink } from 'react-router'
 import { v7 as uuidv7 } from 'uuid'
 import { useBaselinesQuery, usePlantQuery, useSavePlantMutation, useUploadBaselineMutation } from '../../api/api.ts'
 import { errorText } from '../../api/errorText.ts'
@@ -25,7 +26,12 @@ export function PlantPage({ account }: { account: Account }) {
         sx={{ display: 'flex', justifyContent: 'space-between', alignItems: 'center', mb: 2, gap: 1, flexWrap: 'wrap' }}
       >
         <Typography variant="h1">{plant?.bundle?.name ?? 'Plant'}</Typography>
-        <Box sx={{ display: 'flex', gap: 1 }}>
+        <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+          {plant?.bundle && (
+            <Button variant="outlined" component={RouterLink} to="/tags">
+              Tags
+            </Button>
+          )}
           {plant?.bundle && <ExportButton bundle={plant.bundle} />}
           {keeper && plant && <ImportButton version={plant.version} />}
         </Box>
