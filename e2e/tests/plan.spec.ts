@@ -39,7 +39,10 @@ test('a cut without slack: repairs compared, order changed by keyboard and by dr
   await expect(whatIf.getByRole('row', { name: /a second crew/ })).toContainText('sooner', { timeout: 90_000 })
   // Nothing is spliced or winched: splicers, ribbons and hauling are not asked about; the first row is the plan itself.
   await expect(whatIf.getByRole('row')).toHaveCount(3)
-  const finished = await card.getByText('Temporary repair finished').locator('xpath=following-sibling::*[1]').innerText()
+  const finished = await card
+    .getByText('Temporary repair finished')
+    .locator('xpath=following-sibling::*[1]')
+    .innerText()
   await expect(whatIf.getByRole('row', { name: /as planned: 1 crew/ })).toContainText(finished)
 
   // 2. By keyboard: the second tube before the first brings the pumps back first.

@@ -1,5 +1,6 @@
 import { MAX_ATTACHMENT_BYTES } from '@cold-thread/contract'
 import { MAX_FILE_BYTES } from '@cold-thread/core/trace'
+import compress from '@fastify/compress'
 import helmet from '@fastify/helmet'
 import rateLimit from '@fastify/rate-limit'
 import staticFiles from '@fastify/static'
@@ -74,6 +75,8 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
   app.addHook('onRequest', async (request, reply) => {
     if (isSecure(request)) reply.header('strict-transport-security', `max-age=${HALF_A_YEAR}`)
   })
+  // Phone networks are thin: text goes compressed, files as they are.
+  await app.register(compress, { encodings: ['br', 'gzip'], threshold: 1024 })
   await app.register(rateLimit, { global: false })
   await app.register(access, { publicAddress: config.publicAddress })
   await app.register(swagger, {
@@ -136,7 +139,7 @@ async function serveWeb(app: App, folder: string): Promise<void> {
     },
   })
   app.get('/*', (request, reply) => {
-    if (request.url.startsWith('/api/')) return reply.callNotFound()
+    if (/^\/(api|assets)\//.test(request.url)) return reply.callNotFound()
     return reply.sendFile('index.html')
   })
 }

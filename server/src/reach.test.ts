@@ -142,6 +142,8 @@ describe('what browsers may keep (RFC 9111)', () => {
     expect((await headers('/assets/a-1234.js'))['cache-control']).toBe('public, max-age=31536000, immutable')
     for (const url of ['/', '/callouts/1', '/sw.js', '/manifest.webmanifest'])
       expect((await headers(url))['cache-control'], url).toBe('no-cache')
+    // Code of another version is not there: a page would be read as code.
+    expect((await app.inject({ url: '/assets/gone.js' })).statusCode).toBe(404)
     // Web application manifest, W3C: its media type.
     expect((await headers('/manifest.webmanifest'))['content-type']).toMatch(/^application\/manifest\+json/)
     expect((await headers('/sw.js'))['content-type']).toMatch(/javascript/)

@@ -2,25 +2,40 @@ import CssBaseline from '@mui/material/CssBaseline'
 import CircularProgress from '@mui/material/CircularProgress'
 import Box from '@mui/material/Box'
 import { ThemeProvider } from '@mui/material/styles'
-import { useMemo } from 'react'
+import { lazy, useMemo } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
 import { useSessionQuery } from '../api/api.ts'
-import { AccountsPage } from '../features/accounts/AccountsPage.tsx'
-import { CalloutPage } from '../features/callout/CalloutPage.tsx'
 import { BoardPage } from '../features/callouts/BoardPage.tsx'
-import { KitPage } from '../features/kit/KitPage.tsx'
-import { PlacePage } from '../features/place/PlacePage.tsx'
-import { TagsPage } from '../features/place/TagsPage.tsx'
-import { PlantPage } from '../features/plant/PlantPage.tsx'
-import { SetUpPage } from '../features/signIn/SetUpPage.tsx'
 import { SignInPage } from '../features/signIn/SignInPage.tsx'
-import { SurveyPage } from '../features/survey/SurveyPage.tsx'
-import { OutboxPage } from '../field/OutboxPage.tsx'
 import { useSending } from '../field/useField.ts'
 import { Problem } from '../ui/Problem.tsx'
+import { PageBoundary } from './PageBoundary.tsx'
 import { Shell } from './Shell.tsx'
 import { useAppSelector } from './store.ts'
 import { makeTheme } from './theme.ts'
+
+// The first screen brings its own code alone; each page brings its own when it is opened, from this device once it is kept.
+const AccountsPage = lazy(() =>
+  import('../features/accounts/AccountsPage.tsx').then(({ AccountsPage }) => ({ default: AccountsPage })),
+)
+const CalloutPage = lazy(() =>
+  import('../features/callout/CalloutPage.tsx').then(({ CalloutPage }) => ({ default: CalloutPage })),
+)
+const KitPage = lazy(() => import('../features/kit/KitPage.tsx').then(({ KitPage }) => ({ default: KitPage })))
+const PlacePage = lazy(() =>
+  import('../features/place/PlacePage.tsx').then(({ PlacePage }) => ({ default: PlacePage })),
+)
+const TagsPage = lazy(() => import('../features/place/TagsPage.tsx').then(({ TagsPage }) => ({ default: TagsPage })))
+const PlantPage = lazy(() =>
+  import('../features/plant/PlantPage.tsx').then(({ PlantPage }) => ({ default: PlantPage })),
+)
+const SurveyPage = lazy(() =>
+  import('../features/survey/SurveyPage.tsx').then(({ SurveyPage }) => ({ default: SurveyPage })),
+)
+const OutboxPage = lazy(() => import('../field/OutboxPage.tsx').then(({ OutboxPage }) => ({ default: OutboxPage })))
+const SetUpPage = lazy(() =>
+  import('../features/signIn/SetUpPage.tsx').then(({ SetUpPage }) => ({ default: SetUpPage })),
+)
 
 export function App() {
   const mode = useAppSelector((state) => state.settings.theme)
@@ -42,28 +57,38 @@ function Pages() {
         <Problem error={error} />
       </Box>
     )
-  if (!session)
+  if (!session) return <Loading />
+  if (!session.setUp)
     return (
-      <Box sx={{ display: 'grid', placeItems: 'center', height: '100vh' }}>
-        <CircularProgress aria-label="Loading" />
-      </Box>
+      <PageBoundary loading={<Loading />}>
+        <SetUpPage />
+      </PageBoundary>
     )
-  if (!session.setUp) return <SetUpPage />
   if (!session.account) return <SignInPage />
   return (
     <Shell account={session.account}>
-      <Routes>
-        <Route path="/" element={<BoardPage account={session.account} />} />
-        <Route path="/callouts/:id/survey" element={<SurveyPage account={session.account} />} />
-        <Route path="/callouts/:id/:stage?" element={<CalloutPage account={session.account} />} />
-        <Route path="/at/:node" element={<PlacePage account={session.account} />} />
-        <Route path="/tags" element={<TagsPage />} />
-        <Route path="/plant" element={<PlantPage account={session.account} />} />
-        <Route path="/outbox" element={<OutboxPage />} />
-        <Route path="/kit" element={<KitPage account={session.account} />} />
-        <Route path="/accounts" element={<AccountsPage account={session.account} />} />
-        <Route path="*" element={<Navigate to="/" replace />} />
-      </Routes>
+      <PageBoundary loading={<Loading />}>
+        <Routes>
+          <Route path="/" element={<BoardPage account={session.account} />} />
+          <Route path="/callouts/:id/survey" element={<SurveyPage account={session.account} />} />
+          <Route path="/callouts/:id/:stage?" element={<CalloutPage account={session.account} />} />
+          <Route path="/at/:node" element={<PlacePage account={session.account} />} />
+          <Route path="/tags" element={<TagsPage />} />
+          <Route path="/plant" element={<PlantPage account={session.account} />} />
+          <Route path="/outbox" element={<OutboxPage />} />
+          <Route path="/kit" element={<KitPage account={session.account} />} />
+          <Route path="/accounts" element={<AccountsPage account={session.account} />} />
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </PageBoundary>
     </Shell>
+  )
+}
+
+function Loading() {
+  return (
+    <Box sx={{ display: 'grid', placeItems: 'center', height: '60vh' }}>
+      <CircularProgress aria-label="Loading" />
+    </Box>
   )
 }

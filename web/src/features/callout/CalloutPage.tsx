@@ -5,30 +5,26 @@ import CircularProgress from '@mui/material/CircularProgress'
 import Tab from '@mui/material/Tab'
 import Tabs from '@mui/material/Tabs'
 import Typography from '@mui/material/Typography'
-import { useEffect } from 'react'
+import { lazy, useEffect } from 'react'
 import { Link as RouterLink, Navigate, useNavigate, useParams } from 'react-router'
 import { useCalloutQuery, usePlantQuery } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { PhoneButton } from '../../field/PhoneDialog.tsx'
 import { TakeAlong } from '../../field/TakeAlong.tsx'
 import { useLive } from '../../field/useLive.ts'
+import { PageBoundary } from '../../app/PageBoundary.tsx'
 import { canLead } from '../../app/rights.ts'
-import { CloseStage } from '../close/CloseStage.tsx'
-import { JoinStage } from '../join/JoinStage.tsx'
-import { LocateStage } from '../locate/LocateStage.tsx'
-import { PlanStage } from '../plan/PlanStage.tsx'
-import { ProveStage } from '../prove/ProveStage.tsx'
 import { stageFor } from '../callouts/nextStep.ts'
 import { CalloutClock } from './CalloutClock.tsx'
 import type { StageProps } from './stageProps.ts'
 
 const TITLES: Record<Stage, string> = { locate: 'Locate', plan: 'Plan', join: 'Join', prove: 'Prove', close: 'Close' }
-const VIEWS: Record<Stage, (props: StageProps) => React.ReactNode> = {
-  locate: LocateStage,
-  plan: PlanStage,
-  join: JoinStage,
-  prove: ProveStage,
-  close: CloseStage,
+const VIEWS: Record<Stage, React.LazyExoticComponent<(props: StageProps) => React.ReactNode>> = {
+  locate: lazy(() => import('../locate/LocateStage.tsx').then(({ LocateStage }) => ({ default: LocateStage }))),
+  plan: lazy(() => import('../plan/PlanStage.tsx').then(({ PlanStage }) => ({ default: PlanStage }))),
+  join: lazy(() => import('../join/JoinStage.tsx').then(({ JoinStage }) => ({ default: JoinStage }))),
+  prove: lazy(() => import('../prove/ProveStage.tsx').then(({ ProveStage }) => ({ default: ProveStage }))),
+  close: lazy(() => import('../close/CloseStage.tsx').then(({ CloseStage }) => ({ default: CloseStage }))),
 }
 
 /** One callout with its stages; digits go from stage to stage. */
@@ -93,7 +89,9 @@ export function CalloutPage({ account }: { account: Account }) {
         </Tabs>
       </Box>
       <Box>
-        <StageView account={account} callout={callout} plant={plant.bundle} link={link} />
+        <PageBoundary loading={<CircularProgress aria-label="Loading" />}>
+          <StageView account={account} callout={callout} plant={plant.bundle} link={link} />
+        </PageBoundary>
       </Box>
     </>
   )
