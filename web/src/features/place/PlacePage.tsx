@@ -88,7 +88,7 @@ function Place({
               .filter((slack) => slack.cable === cable.id)
               .map(({ side, sheath }) => (
                 <Typography key={side} sx={{ fontSize: 14 }}>
-                  {sheath} m of slack by the record, {side === 'through' ? 'passing uncut' : `cable end ${side} here`}
+                  {sheath} m of slack by the record, {side === 'through' ? 'passing uncut' : 'where it ends'}
                 </Typography>
               ))}
           </Box>

@@ -15,26 +15,31 @@ export function TagsPage() {
   if (!plant) return <CircularProgress aria-label="Loading" />
   const nodes = (plant.bundle?.nodes ?? []).toSorted((a, b) => a.chainage - b.chainage)
   return (
-    <Section
-      title="Tags"
-      action={
-        nodes.length > 0 && (
-          <Button variant="contained" onClick={() => printSection('Tags')}>
-            Print
-          </Button>
-        )
-      }
-    >
-      <Typography sx={{ mb: 1.5 }} className="not-on-paper">
-        One for each closure, panel and chamber. Scanned, it opens what is to be done there.
+    <>
+      <Typography variant="h1" sx={{ mb: 2 }}>
+        Tags
       </Typography>
-      <TagProblem />
-      {nodes.length === 0 && <Typography>No plant is recorded yet.</Typography>}
-      <Box sx={{ display: 'grid', gap: 3, gridTemplateColumns: 'repeat(auto-fill, minmax(320px, 1fr))' }}>
-        {nodes.map((node) => (
-          <Tag key={node.id} node={node} />
-        ))}
-      </Box>
-    </Section>
+      <Section
+        title="To print and cut"
+        action={
+          nodes.length > 0 && (
+            <Button variant="contained" onClick={() => printSection('To print and cut')}>
+              Print
+            </Button>
+          )
+        }
+      >
+        <Typography sx={{ mb: 1.5 }} className="not-on-paper">
+          One for each closure, panel and chamber. Scanned, it opens what is to be done there.
+        </Typography>
+        <TagProblem />
+        {nodes.length === 0 && <Typography>No plant is recorded yet.</Typography>}
+        <Box sx={{ display: 'grid', gap: 3, gridTemplateColumns: 'repeat(auto-fill, minmax(320px, 1fr))' }}>
+          {nodes.map((node) => (
+            <Tag key={node.id} node={node} />
+          ))}
+        </Box>
+      </Section>
+    </>
   )
 }
