@@ -1,2 +1,3 @@
 export * from './kinds.ts'
 export * from './kit.ts'
+export * from './mergeKit.ts'

@@ -1,5 +1,12 @@
 import { errorBody } from '@cold-thread/contract'
 
+/** Somebody else saved it since it was read. */
+export function isStale(error: unknown): boolean {
+  const data = typeof error === 'object' && error !== null && 'data' in error ? error.data : null
+  const parsed = errorBody.safeParse(data)
+  return parsed.success && parsed.data.code === 'stale-edit'
+}
+
 /** One clear sentence from whatever a request failed with. */
 export function errorText(error: unknown): string {
   if (typeof error === 'object' && error !== null) {

@@ -13,9 +13,10 @@ import { PhoneButton } from '../../field/PhoneDialog.tsx'
 import { TakeAlong } from '../../field/TakeAlong.tsx'
 import { useLive } from '../../field/useLive.ts'
 import { PageBoundary } from '../../app/PageBoundary.tsx'
-import { canLead } from '../../app/rights.ts'
+import { canLead, canWork } from '../../app/rights.ts'
 import { stageFor } from '../callouts/nextStep.ts'
 import { CalloutClock } from './CalloutClock.tsx'
+import { EditCallout } from './EditCallout.tsx'
 import type { StageProps } from './stageProps.ts'
 
 const TITLES: Record<Stage, string> = { locate: 'Locate', plan: 'Plan', join: 'Join', prove: 'Prove', close: 'Close' }
@@ -58,7 +59,10 @@ export function CalloutPage({ account }: { account: Account }) {
         }}
       >
         <Box sx={{ flex: '1 1 380px' }}>
-          <Typography variant="h1">{callout.title}</Typography>
+          <Box sx={{ display: 'flex', alignItems: 'flex-start', gap: 0.5 }}>
+            <Typography variant="h1">{callout.title}</Typography>
+            {canWork(account) && callout.state !== 'closed' && <EditCallout callout={callout} />}
+          </Box>
           <Typography sx={{ color: 'text.secondary' }}>
             {link.name}
             {callout.simulated && ' (simulated fault)'}

@@ -1,4 +1,4 @@
-import type { Account } from '@cold-thread/contract'
+import type { Account, KitRecord } from '@cold-thread/contract'
 import { KIT_KINDS, kindName, whyUnfit, type Kit, type KitItem } from '@cold-thread/core/kit'
 import AddIcon from '@mui/icons-material/Add'
 import RemoveIcon from '@mui/icons-material/Remove'
@@ -16,11 +16,13 @@ import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { v7 as uuidv7 } from 'uuid'
 import { useKitQuery, useSaveKitMutation } from '../../api/api.ts'
+import { isStale } from '../../api/errorText.ts'
 import { canLead, canWork } from '../../app/rights.ts'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { HoursSection } from './HoursSection.tsx'
+import { KitConflict } from './KitConflict.tsx'
 import { ItemDialog } from './ItemDialog.tsx'
 import { PeopleSection } from './PeopleSection.tsx'
 import { RentOrBuy } from './RentOrBuy.tsx'
@@ -41,14 +43,29 @@ export function KitPage({ account }: { account: Account }) {
   const { data, error } = useKitQuery()
   if (error) return <Problem error={error} />
   if (!data) return <CircularProgress aria-label="Loading" />
-  return <KitForm key={data.version} account={account} saved={data.kit} version={data.version} />
+  return <KitForm account={account} now={data} />
 }
 
-function KitForm({ account, saved, version }: { account: Account; saved: Kit; version: number }) {
-  const [kit, setKit] = useState(saved)
-  const [save, { error, isLoading }] = useSaveKitMutation()
+/** @param now the kit as the server has it: it may be newer than what is being changed here */
+function KitForm({ account, now }: { account: Account; now: KitRecord }) {
+  const [base, setBase] = useState(now)
+  const [kit, setKit] = useState(now.kit)
+  const [save, { error, isLoading, reset }] = useSaveKitMutation()
+  const { refetch } = useKitQuery()
   const working = canWork(account)
-  const changed = kit !== saved
+  const changed = kit !== base.kit
+  const takeOver = (record: KitRecord, mine = record.kit) => {
+    setBase(record)
+    setKit(mine)
+    reset()
+  }
+  // Nothing is changed here yet: what others saved stands at once.
+  if (now.version !== base.version && !changed) takeOver(now)
+  const put = async () => {
+    const { data, error: refused } = await save({ kit, version: base.version })
+    if (data) takeOver(data)
+    else if (isStale(refused)) void refetch()
+  }
   return (
     <>
       <Box
@@ -58,14 +75,18 @@ function KitForm({ account, saved, version }: { account: Account; saved: Kit; ve
         {working && changed && (
           <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
             <Typography>Changes are not saved yet.</Typography>
-            <Button onClick={() => setKit(saved)}>Drop them</Button>
-            <Button variant="contained" disabled={isLoading} onClick={() => void save({ kit, version })}>
+            <Button onClick={() => takeOver(now)}>Drop them</Button>
+            <Button variant="contained" disabled={isLoading || now.version > base.version} onClick={() => void put()}>
               Save the kit
             </Button>
           </Box>
         )}
       </Box>
-      <Problem error={error} />
+      {now.version > base.version ? (
+        <KitConflict base={base.kit} mine={kit} theirs={now.kit} onSettled={(settled) => takeOver(now, settled)} />
+      ) : (
+        <Problem error={error} />
+      )}
       <Due items={kit.items} />
       <PeopleSection kit={kit} onChange={working ? setKit : null} />
       <Things kit={kit} onChange={working ? setKit : null} />

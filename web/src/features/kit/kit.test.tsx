@@ -2,7 +2,7 @@ import { EMPTY_KIT, type Kit } from '@cold-thread/core/kit'
 import { screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { describe, expect, it } from 'vitest'
-import { renderPage, stubServer, TECHNICIAN, VIEWER } from '../../test/page.tsx'
+import { renderPage, stubServer, TECHNICIAN, VIEWER, type Sent } from '../../test/page.tsx'
 import { KitPage } from './KitPage.tsx'
 
 const kit: Kit = {
@@ -136,5 +136,48 @@ describe('the kit', () => {
     for (const [label, value] of Object.entries(values)) await userEvent.type(screen.getByLabelText(label), value)
     await userEvent.type(screen.getByLabelText('Days of use a year'), '19')
     expect(screen.getByText(/owning costs 1,500 a year/).textContent).toMatch(/^Rent:.*even at 20 days a year/)
+  })
+})
+
+describe('a kit that two people change', () => {
+  it('shows what both changed, asks, and keeps all else of both', async () => {
+    const theirs = {
+      ...kit,
+      items: [
+        { ...kit.items[0]!, count: 7 },
+        { ...kit.items[1]!, place: 'Van 2' },
+      ],
+    }
+    let current = record
+    const sent = stubServer({
+      'GET /kit': () => ({ status: 200, body: current }),
+      'PUT /kit': ({ body }: Sent) => {
+        const { version, kit: put } = body as { version: number; kit: Kit }
+        if (current === record) current = { kit: theirs, version: 4 }
+        if (version !== current.version) return { status: 409, body: { code: 'stale-edit', message: 'stale' } }
+        current = { kit: put, version: version + 1 }
+        return { status: 200, body: current }
+      },
+    })
+    renderPage(<KitPage account={TECHNICIAN} />)
+    await userEvent.click(await screen.findByRole('button', { name: 'More: closure six ports' }))
+    await userEvent.click(screen.getByRole('button', { name: 'Save the kit' }))
+    const conflict = await screen.findByRole('region', { name: 'Somebody saved the kit meanwhile' })
+    expect(within(conflict).getByText('3 × closure six ports, Store')).toBeTruthy()
+    expect(within(conflict).getByText('7 × closure six ports, Store')).toBeTruthy()
+    const goOn = within(conflict).getByRole('button', { name: 'Go on with both' }) as HTMLButtonElement
+    expect(goOn.disabled).toBe(true)
+    await userEvent.click(within(conflict).getByRole('radio', { name: /yours/ }))
+    await userEvent.click(goOn)
+    await userEvent.click(screen.getByRole('button', { name: 'Save the kit' }))
+    await waitFor(() => expect(screen.queryByRole('button', { name: 'Save the kit' })).toBeNull())
+    const [, second] = sent
+      .filter(({ method }) => method === 'PUT')
+      .map(({ body }) => body as { version: number; kit: Kit })
+    expect(second!.version).toBe(4)
+    expect(second!.kit.items.map(({ count, place }) => [count, place])).toEqual([
+      [3, 'Store'],
+      [1, 'Van 2'],
+    ])
   })
 })
