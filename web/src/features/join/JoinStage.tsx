@@ -2,7 +2,9 @@ import { judgeSplice, type SpliceAttempt } from '@cold-thread/core/join'
 import { ruleBook } from '@cold-thread/core/prove'
 import type { Observation, SpliceEntry } from '@cold-thread/contract'
 import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
+import { useState } from 'react'
 import { useObservationsQuery } from '../../api/api.ts'
 import { canWork } from '../../app/rights.ts'
 import { metres } from '@cold-thread/core/units'
@@ -14,6 +16,9 @@ import { useAwake } from '../../ui/useAwake.ts'
 import type { StageProps } from '../callout/stageProps.ts'
 import { Attachments } from './Attachments.tsx'
 import { CleaningForm } from './CleaningForm.tsx'
+import { CorrectSplice } from './CorrectSplice.tsx'
+import { Rivals } from './Rivals.tsx'
+import { rivalsOf } from './rivals.ts'
 import { SpliceForm } from './SpliceForm.tsx'
 
 const RULES = ruleBook('standard')
@@ -30,9 +35,18 @@ export function JoinStage(props: StageProps) {
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
   const working = canWork(account) && callout.state !== 'closed'
   useAwake(working)
+  const [corrected, setCorrected] = useState<SpliceObservation | null>(null)
   return (
     <>
       <Problem error={error} />
+      {rivalsOf(log ?? []).map((rivals) => (
+        <Rivals
+          key={rivals[0]!.supersedes}
+          rivals={rivals}
+          working={working}
+          show={(one) => <LogLine observation={one} splices={splices} nameOf={nameOf} />}
+        />
+      ))}
       {working && <SpliceForm {...props} splices={splices.map((entry) => entry.entry)} />}
       <Section title="Log">
         {log && entries.length === 0 && (
@@ -42,10 +56,16 @@ export function JoinStage(props: StageProps) {
           {entries.map((observation) => (
             <Box component="li" key={observation.id} sx={{ borderBottom: 1, borderColor: 'divider', py: 1 }}>
               <LogLine observation={observation} splices={splices} nameOf={nameOf} />
+              {working && isSplice(observation) && (
+                <Button size="small" onClick={() => setCorrected(observation)} className="not-on-paper">
+                  Correct
+                </Button>
+              )}
             </Box>
           ))}
         </Box>
       </Section>
+      {corrected && <CorrectSplice observation={corrected} onClose={() => setCorrected(null)} />}
       {working && <CleaningForm {...props} />}
       <Attachments {...props} />
     </>
