@@ -1,4 +1,4 @@
-import { MAX_ATTACHMENT_BYTES } from '@cold-thread/contract'
+import { CONTRACT_HEADER, CONTRACT_VERSION, MAX_ATTACHMENT_BYTES } from '@cold-thread/contract'
 import { MAX_FILE_BYTES } from '@cold-thread/core/trace'
 import compress from '@fastify/compress'
 import helmet from '@fastify/helmet'
@@ -71,6 +71,9 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
   })
   const isSecure = (request: FastifyRequest) =>
     request.protocol === 'https' || config.publicAddress?.startsWith('https:') === true
+  app.addHook('onRequest', async (_request, reply) => {
+    reply.header(CONTRACT_HEADER, CONTRACT_VERSION)
+  })
   // Browsers take it over https only (RFC 6797): over plain http it is not sent.
   app.addHook('onRequest', async (request, reply) => {
     if (isSecure(request)) reply.header('strict-transport-security', `max-age=${HALF_A_YEAR}`)

@@ -249,7 +249,7 @@ async function kept(delivery: Promise<Delivery>): Promise<{ data: null } | { err
   } catch (problem) {
     const full = problem instanceof Error && problem.name.includes('Quota')
     const message = full
-      ? 'This device is full: the entry is not kept. Make room and enter it again.'
+      ? 'This device is full: the entry is not kept. Make room (outbox, “Drop what was taken along”) and enter it again.'
       : 'This device can’t keep the entry: it is not entered.'
     return { error: { status: 'CUSTOM_ERROR', error: message, data: { code: 'internal', message } } }
   }

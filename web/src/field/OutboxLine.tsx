@@ -1,14 +1,22 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import { useEffect } from 'react'
 import { Link as RouterLink } from 'react-router'
 import { useAppSelector } from '../app/store.ts'
 import { Judgement } from '../ui/Judgement.tsx'
-import { ago } from '../ui/time.ts'
-import { takeUpdate } from './serviceWorker.ts'
+import { ago, duration } from '../ui/time.ts'
+import { isClockWrong } from './serverSays.ts'
+import { lookForUpdate, takeUpdate } from './serviceWorker.ts'
+
+/** Warned from here on. */
+const NEARLY_FULL = 0.8
 
 /** One quiet line under the header: nothing while all is well. */
 export function OutboxLine() {
-  const { waiting, refused, link, shownFrom, update } = useAppSelector((state) => state.field)
+  const { waiting, refused, link, shownFrom, update, clockAhead, storeFull } = useAppSelector((state) => state.field)
+  useEffect(() => {
+    if (update === 'needed') lookForUpdate()
+  }, [update])
   const parts: React.ReactNode[] = []
   if (refused > 0) parts.push(<Judgement key="refused" tone="bad" word={`${refused} refused`} />)
   if (waiting > 0)
@@ -25,6 +33,17 @@ export function OutboxLine() {
         <Judgement tone="unknown" word="no network" />
         {shownFrom !== null && `: shown as read ${ago(shownFrom)}`}
       </span>,
+    )
+  if (isClockWrong(clockAhead))
+    parts.push(
+      <span key="clock">
+        <Judgement tone="close" word={`clock ${duration(Math.abs(clockAhead))} ${clockAhead > 0 ? 'fast' : 'slow'}`} />:
+        the server’s time is kept beside it
+      </span>,
+    )
+  if (storeFull !== null && storeFull >= NEARLY_FULL)
+    parts.push(
+      <Judgement key="full" tone="bad" word={`this device’s store is ${Math.round(100 * storeFull)} % full`} />,
     )
   const line = parts.length > 0 && (
     <Box
@@ -56,10 +75,12 @@ export function OutboxLine() {
       <div role="status" aria-label="What waits">
         {line}
       </div>
-      {update && (
-        <Box className="not-on-paper" sx={{ display: 'flex', gap: 2, alignItems: 'center', px: 2 }}>
-          A newer version of the app is here.
-          <Button onClick={takeUpdate}>Load it now</Button>
+      {update !== 'none' && (
+        <Box className="not-on-paper" sx={{ display: 'flex', gap: 2, alignItems: 'center', px: 2, flexWrap: 'wrap' }}>
+          {update === 'ready'
+            ? 'A newer version of the app is here.'
+            : 'The server speaks another version than this app. What is entered is kept here and goes with the newer one.'}
+          <Button onClick={() => void takeUpdate()}>Load it now</Button>
         </Box>
       )}
     </>

@@ -14,6 +14,7 @@ import { Section } from '../ui/Section.tsx'
 import { clock } from '../ui/time.ts'
 import { fieldStore, type OutboxEntry } from './fieldStore.ts'
 import { canOpenOffline } from './serviceWorker.ts'
+import { RoomSection } from './RoomSection.tsx'
 import { useOutbox } from './useField.ts'
 
 /** What waits, what was refused and why; a refused entry is sent again or taken out by hand. */
@@ -71,6 +72,7 @@ export function OutboxPage() {
           <Entry key={entry.id} entry={entry} title={titleOf(entry.calloutId)} />
         ))}
       </Section>
+      <RoomSection />
     </>
   )
 }

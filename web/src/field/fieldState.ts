@@ -1,4 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
+import type { ServerSays } from './serverSays.ts'
 
 /** How this device stands to the server, for the quiet line. */
 export interface FieldState {
@@ -8,27 +9,50 @@ export interface FieldState {
   link: 'up' | 'down' | 'signed-out'
   /** When the oldest answer shown now was read, while the server does not answer; null else. */
   shownFrom: string | null
-  /** A newer version of the app is here and waits to be taken. */
-  update: boolean
+  /**
+   * `ready`: a newer version of the app is here and waits to be taken. `needed`: the server speaks another version; what is
+   * entered waits until the app is newer.
+   */
+  update: 'none' | 'ready' | 'needed'
+  /** How far this device's clock is ahead of the server's, ms. */
+  clockAhead: number
+  /** How full this device's store is, 0 to 1; null where the browser does not say. */
+  storeFull: number | null
 }
 
 export const field = createSlice({
   name: 'field',
-  initialState: { waiting: 0, refused: 0, link: 'up', shownFrom: null, update: false } as FieldState,
+  initialState: {
+    waiting: 0,
+    refused: 0,
+    link: 'up',
+    shownFrom: null,
+    update: 'none',
+    clockAhead: 0,
+    storeFull: null,
+  } as FieldState,
   reducers: {
     counted(state, { payload }: PayloadAction<{ waiting: number; refused: number }>) {
       Object.assign(state, payload)
     },
-    answered(state) {
+    answered(state, { payload }: PayloadAction<ServerSays>) {
       state.link = 'up'
       state.shownFrom = null
+      if (payload.clockAhead !== null) state.clockAhead = payload.clockAhead
+      if (payload.otherVersion) state.update = 'needed'
     },
     unanswered(state, { payload }: PayloadAction<string | null>) {
       if (state.link !== 'signed-out') state.link = 'down'
       if (payload !== null && (state.shownFrom === null || payload < state.shownFrom)) state.shownFrom = payload
     },
     updateWaits(state) {
-      state.update = true
+      state.update = 'ready'
+    },
+    versionDiffers(state) {
+      state.update = 'needed'
+    },
+    storeSeen(state, { payload }: PayloadAction<number | null>) {
+      state.storeFull = payload
     },
     signInMissed(state) {
       state.link = 'signed-out'
@@ -36,4 +60,4 @@ export const field = createSlice({
   },
 })
 
-export const { counted, answered, unanswered, signInMissed, updateWaits } = field.actions
+export const { counted, answered, unanswered, signInMissed, updateWaits, versionDiffers, storeSeen } = field.actions

@@ -1,6 +1,7 @@
 import type { BaseQueryFn, FetchArgs, FetchBaseQueryError, FetchBaseQueryMeta } from '@reduxjs/toolkit/query'
 import { answered, unanswered } from './fieldState.ts'
 import type { FieldStore } from './fieldStore.ts'
+import { serverSays } from './serverSays.ts'
 
 type Base = BaseQueryFn<string | FetchArgs, unknown, FetchBaseQueryError, object, FetchBaseQueryMeta>
 
@@ -22,14 +23,16 @@ export function withKeptAnswers(base: Base, store: FieldStore): Base {
     const result = await base(request, api, extra)
     const path = typeof request === 'string' ? request : request.url
     const reading = typeof request === 'string' || (request.method ?? 'GET') === 'GET'
+    const headers = result.meta?.response?.headers
+    const said = headers ? serverSays(headers, Date.now()) : { otherVersion: false, clockAhead: null }
     if (result.error === undefined) {
-      api.dispatch(answered())
+      api.dispatch(answered(said))
       if (reading && KEPT.test(path))
         await store.answers.put({ path, body: result.data, at: new Date().toISOString() }).catch(() => undefined)
       return result
     }
     if (!isUnanswered(result.error)) {
-      api.dispatch(answered())
+      api.dispatch(answered(said))
       return result
     }
     const kept = reading ? await store.answers.get(path).catch(() => undefined) : undefined

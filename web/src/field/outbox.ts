@@ -1,5 +1,6 @@
 import { errorBody } from '@cold-thread/contract'
 import type { FieldStore, OutboxEntry } from './fieldStore.ts'
+import { serverSays } from './serverSays.ts'
 
 /** An entry as it is put in; the store gives it its place in the order. */
 export type NewEntry = OutboxEntry extends infer Entry
@@ -16,6 +17,8 @@ export type Delivery =
   | { outcome: 'later' }
   /** Somebody must sign in first: it waits. */
   | { outcome: 'signed-out' }
+  /** The server refuses it and speaks another version than this app: it waits for the newer one. */
+  | { outcome: 'other-version' }
 
 export type Send = (request: Request) => Promise<Response>
 
@@ -70,6 +73,7 @@ export async function deliver(entry: OutboxEntry, send: Send): Promise<Delivery>
   if (!error.success) return { outcome: 'later' }
   if (response.status === 401) return { outcome: 'signed-out' }
   if (!REFUSALS.has(response.status)) return { outcome: 'later' }
+  if (serverSays(response.headers, Date.now()).otherVersion) return { outcome: 'other-version' }
   const { code, message, place } = error.data
   // What was cut off on its way is whole here.
   if (code === 'half-sent') return { outcome: 'later' }
@@ -81,7 +85,7 @@ export interface Drained {
   arrived: Set<string>
   outcomes: Map<string, Delivery>
   /** Why it stopped before the end. */
-  stopped: 'later' | 'signed-out' | null
+  stopped: 'later' | 'signed-out' | 'other-version' | null
 }
 
 /**

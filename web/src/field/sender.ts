@@ -1,5 +1,5 @@
 import { liveQuery } from 'dexie'
-import { counted, signInMissed, unanswered } from './fieldState.ts'
+import { counted, signInMissed, unanswered, versionDiffers } from './fieldState.ts'
 import type { FieldStore } from './fieldStore.ts'
 import { backOff, drain, type Drained, type Send } from './outbox.ts'
 
@@ -72,6 +72,7 @@ export class Sender {
     const drained = await (navigator.locks?.request(LOCK, work) ?? work())
     if (drained.arrived.size > 0) this.#onArrived(drained.arrived)
     if (drained.stopped === 'signed-out') this.#dispatch(signInMissed())
+    if (drained.stopped === 'other-version') this.#dispatch(versionDiffers())
     if (drained.stopped === 'later') {
       this.#dispatch(unanswered(null))
       this.#timer = setTimeout(() => void this.flush(), 1000 * backOff(this.#vain++))

@@ -1,7 +1,7 @@
 import type { Account, Callout } from '@cold-thread/contract'
 import type { PlantBundle } from '@cold-thread/core/plant'
 import { ThemeProvider } from '@mui/material/styles'
-import { configureStore } from '@reduxjs/toolkit'
+import { configureStore, type UnknownAction } from '@reduxjs/toolkit'
 import { render, type RenderResult } from '@testing-library/react'
 import type { ReactElement } from 'react'
 import { Provider } from 'react-redux'
@@ -46,13 +46,21 @@ export function stubServer(answers: Record<string, Answer>): Sent[] {
 /** The answer to a write under an id that the client made. */
 export const accepted = ({ path }: Sent) => ({ status: 200, body: { id: path.split('/').at(-1) } })
 
-/** Renders a part of the app as it stands in a page. */
-export function renderPage(element: ReactElement, at = '/'): RenderResult {
-  sender.account = TECHNICIAN.id
-  const store = configureStore({
+function makeStore() {
+  return configureStore({
     reducer: { [api.reducerPath]: api.reducer, settings: settings.reducer, field: field.reducer },
     middleware: (defaults) => defaults().concat(api.middleware),
   })
+}
+
+/**
+ * Renders a part of the app as it stands in a page.
+ * @param actions what has happened before
+ */
+export function renderPage(element: ReactElement, at = '/', actions: readonly UnknownAction[] = []): RenderResult {
+  sender.account = TECHNICIAN.id
+  const store = makeStore()
+  actions.forEach((action) => store.dispatch(action))
   return render(
     <Provider store={store}>
       <ThemeProvider theme={makeTheme('light')}>

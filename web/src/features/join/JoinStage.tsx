@@ -1,11 +1,12 @@
 import { judgeSplice, type SpliceAttempt } from '@cold-thread/core/join'
 import { ruleBook } from '@cold-thread/core/prove'
-import type { Observation, SpliceEntry } from '@cold-thread/contract'
+import type { SpliceEntry } from '@cold-thread/contract'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { useObservationsQuery } from '../../api/api.ts'
+import type { LoggedObservation } from '../../field/waitingEntries.ts'
 import { canWork } from '../../app/rights.ts'
 import { metres } from '@cold-thread/core/units'
 import { Judgement } from '../../ui/Judgement.tsx'
@@ -22,6 +23,8 @@ import { rivalsOf } from './rivals.ts'
 import { SpliceForm } from './SpliceForm.tsx'
 
 const RULES = ruleBook('standard')
+/** Entered and received further apart than this is said, ms. */
+const APART = 120_000
 
 /** The log of the repaired joints: each attempt is judged while it can still be redone. */
 export function JoinStage(props: StageProps) {
@@ -72,9 +75,9 @@ export function JoinStage(props: StageProps) {
   )
 }
 
-type SpliceObservation = Observation & { entry: SpliceEntry }
+type SpliceObservation = LoggedObservation & { entry: SpliceEntry }
 
-function isSplice(observation: Observation): observation is SpliceObservation {
+function isSplice(observation: LoggedObservation): observation is SpliceObservation {
   return observation.entry.kind === 'splice'
 }
 
@@ -83,12 +86,12 @@ function LogLine({
   splices,
   nameOf,
 }: {
-  observation: Observation
+  observation: LoggedObservation
   splices: SpliceObservation[]
   nameOf: (id: string) => string
 }) {
   const { entry } = observation
-  const who = `${clock(observation.observedAt)}, ${observation.by}`
+  const who = whoAndWhen(observation)
   if (entry.kind === 'note')
     return (
       <>
@@ -135,6 +138,12 @@ function LogLine({
       <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>{who}</Typography>
     </>
   )
+}
+
+/** Entered when by the device's clock; where the server's differs (it waited, or a clock is wrong), that too. */
+function whoAndWhen({ observedAt, receivedAt, by, waiting }: LoggedObservation): string {
+  const apart = Math.abs(Date.parse(receivedAt) - Date.parse(observedAt)) > APART
+  return `${clock(observedAt)}, ${by}${waiting ? ', waits on this device' : apart ? `, on the server ${clock(receivedAt)}` : ''}`
 }
 
 function sameJoint(a: SpliceEntry, b: SpliceEntry): boolean {

@@ -1,0 +1,118 @@
+import { CONTRACT_HEADER, CONTRACT_VERSION } from '@cold-thread/contract'
+import { screen, waitFor } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import { v7 as uuidv7 } from 'uuid'
+import { CALLOUT, renderPage, stubServer, TECHNICIAN } from '../test/page.tsx'
+import { answered, storeSeen, updateWaits, versionDiffers } from './fieldState.ts'
+import { fieldStore } from './fieldStore.ts'
+import { OutboxLine } from './OutboxLine.tsx'
+import { deliver, putEntry } from './outbox.ts'
+import { fullness } from './room.ts'
+import { RoomSection } from './RoomSection.tsx'
+import { isClockWrong, serverSays } from './serverSays.ts'
+
+const NOW = Date.parse('2026-03-01T02:00:00Z')
+const MINUTE = 60_000
+
+afterEach(() => vi.unstubAllGlobals())
+
+describe('what an answer says besides its body', () => {
+  it('is how far the device’s clock is ahead (Date, RFC 9110)', () => {
+    const at = (date: string) => serverSays(new Headers({ date }), NOW).clockAhead
+    expect(at('Sun, 01 Mar 2026 01:46:00 GMT')).toBe(14 * MINUTE)
+    expect(at('Sun, 01 Mar 2026 02:10:00 GMT')).toBe(-10 * MINUTE)
+    expect(serverSays(new Headers(), NOW).clockAhead).toBeNull()
+    expect([90_000, -90_000, 180_000, -180_000].map(isClockWrong)).toEqual([false, false, true, true])
+  })
+
+  it('is whether the server speaks another version', () => {
+    const of = (version: number) => serverSays(new Headers({ [CONTRACT_HEADER]: String(version) }), NOW).otherVersion
+    expect([CONTRACT_VERSION - 1, CONTRACT_VERSION, CONTRACT_VERSION + 1].map(of)).toEqual([true, false, true])
+    expect(serverSays(new Headers(), NOW).otherVersion).toBe(false)
+  })
+})
+
+const note = {
+  id: uuidv7(),
+  calloutId: CALLOUT.id,
+  accountId: TECHNICIAN.id,
+  by: TECHNICIAN.displayName,
+  enteredAt: '2026-03-01T02:00:00.000Z',
+  kind: 'observation' as const,
+  observation: {
+    entry: { kind: 'note' as const, text: 'kept' },
+    observedAt: '2026-03-01T02:00:00.000Z',
+    supersedes: null,
+  },
+}
+
+describe('an entry that the server refuses', () => {
+  const refuse = (version: number) => async () =>
+    new Response(JSON.stringify({ code: 'invalid-request', message: 'a field that nobody knows' }), {
+      status: 400,
+      headers: { 'content-type': 'application/json', [CONTRACT_HEADER]: String(version) },
+    })
+  const entry = { ...note, seq: 1, attempts: 0, refused: null }
+
+  it('is refused for good by a server of the same version, and waits for a newer app else', async () => {
+    expect(await deliver(entry, refuse(CONTRACT_VERSION))).toMatchObject({ outcome: 'refused' })
+    expect(await deliver(entry, refuse(CONTRACT_VERSION + 1))).toEqual({ outcome: 'other-version' })
+  })
+})
+
+describe('the quiet line', () => {
+  it('is empty while all is well', () => {
+    renderPage(<OutboxLine />)
+    expect(screen.getByRole('status').textContent).toBe('')
+  })
+
+  it.each([
+    [answered({ otherVersion: false, clockAhead: 14 * MINUTE }), /clock 14 min fast: the server’s time is kept/],
+    [answered({ otherVersion: false, clockAhead: -14 * MINUTE }), /clock 14 min slow/],
+    [storeSeen(0.93), /this device’s store is 93 % full/],
+  ])('tells what concerns this device', (action, words) => {
+    renderPage(<OutboxLine />, '/', [action])
+    expect(screen.getByRole('status').textContent).toMatch(words)
+  })
+
+  it.each([
+    [updateWaits(), /A newer version of the app is here/],
+    [versionDiffers(), /another version than this app\. What is entered is kept here/],
+  ])('offers a newer version, and forces none', (action, words) => {
+    renderPage(<OutboxLine />, '/', [action])
+    expect(screen.getByText(words)).toBeTruthy()
+    expect(screen.getByRole('button', { name: 'Load it now' })).toBeTruthy()
+  })
+})
+
+describe('room on this device', () => {
+  it('is told in parts of what there is', () => {
+    expect(fullness({ used: 30, most: 120 })).toBe(0.25)
+    expect(fullness({ used: null, most: 120 })).toBeNull()
+    expect(fullness({ used: 3, most: 0 })).toBeNull()
+  })
+
+  it('is made by dropping what was taken along, never what was entered', async () => {
+    stubServer({})
+    vi.stubGlobal('navigator', {
+      ...navigator,
+      storage: {
+        estimate: async () => ({ usage: 90e6, quota: 100e6 }),
+        persisted: async () => false,
+      },
+    })
+    await fieldStore.taken.put({ calloutId: CALLOUT.id, at: note.enteredAt, bytes: 12e6 })
+    await fieldStore.files.put({ sha256: 'a', bytes: new ArrayBuffer(8) })
+    await putEntry(fieldStore, note)
+    renderPage(<RoomSection />)
+    expect(await screen.findByText(/1 callout is taken along, 12 MB/)).toBeTruthy()
+    expect(screen.getByText('90 MB of 100 MB in use')).toBeTruthy()
+    await userEvent.click(screen.getByRole('button', { name: 'Drop what was taken along' }))
+    expect(await fieldStore.files.count()).toBe(1)
+    await userEvent.click(screen.getByRole('button', { name: /can’t be read then/ }))
+    await waitFor(async () => expect(await fieldStore.files.count()).toBe(0))
+    expect(await fieldStore.outbox.count()).toBe(1)
+    expect(await screen.findByText(/No callout is taken along/)).toBeTruthy()
+  })
+})
