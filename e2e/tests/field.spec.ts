@@ -1,10 +1,31 @@
 import { DEMO_DAMAGES, shootBothWays } from '@cold-thread/demo'
 import { expect, test, type Page } from '@playwright/test'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { chromium } from '@playwright/test'
+import { create } from 'qrcode'
+import { openKillable } from '../killableBrowser.ts'
 import { signIn } from './signIn.ts'
+
+const PHONE = { width: 390, height: 844 }
+/** The smallest PNG: signature, header of 1 × 1, data, end (PNG specification, W3C). */
+const PNG = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+  'base64',
+)
+
+/** A film of one still: a QR code, black on white, in the middle of a frame (YUV4MPEG2, 4:2:0). */
+function filmOf(text: string): Buffer {
+  const [width, height, scale] = [640, 480, 8]
+  const { modules } = create(text, { errorCorrectionLevel: 'M' })
+  const luma = Buffer.alloc(width * height, 235)
+  const [left, top] = [width, height].map((side) => (side - modules.size * scale) >> 1) as [number, number]
+  for (let y = 0; y < modules.size * scale; y++)
+    for (let x = 0; x < modules.size * scale; x++)
+      if (modules.get(Math.floor(y / scale), Math.floor(x / scale))) luma[(top + y) * width + left + x] = 16
+  const frame = Buffer.concat([Buffer.from('FRAME\n'), luma, Buffer.alloc((width * height) / 2, 128)])
+  return Buffer.concat([Buffer.from(`YUV4MPEG2 W${width} H${height} F10:1 Ip A1:1 C420\n`), frame, frame])
+}
 
 async function openCut(page: Page, stage: string): Promise<void> {
   await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
@@ -24,14 +45,9 @@ test('the network goes in the middle: everything entered is on the server in the
   test.setTimeout(240_000)
   // A browser of its own with a profile on the disk, so that it can be killed and opened again.
   const profile = mkdtempSync(join(tmpdir(), 'cold-thread-profile-'))
-  const options = {
-    executablePath: '/usr/bin/chromium',
-    ...(baseURL === undefined ? {} : { baseURL }),
-    viewport: { width: 390, height: 844 },
-  }
-  let context = await chromium.launchPersistentContext(profile, options)
-  let page = context.pages()[0]!
-  await signIn(page, 'tech')
+  let browser = await openKillable(profile, baseURL!, PHONE)
+  let { context, page } = browser
+  await signIn(page, 'tech', baseURL)
   await openCut(page, 'Locate')
   // 1. It is assigned to the technician: it comes along by itself.
   await expect(page.getByText(/On this device, \d+\.\d MB/)).toBeVisible({ timeout: 60_000 })
@@ -62,29 +78,40 @@ test('the network goes in the middle: everything entered is on the server in the
   await page.getByRole('tab', { name: 'Join' }).click()
   await logSplice(page)
   await expect(waits(page)).toContainText('3 entries wait')
+  await page.getByLabel('What it shows').fill('post in the towpath')
+  await page.getByLabel('Photo', { exact: true }).setInputFiles({ name: 'p.png', mimeType: 'image/png', buffer: PNG })
+  await expect(page.getByRole('img', { name: 'post in the towpath' })).toBeVisible()
+  await expect(waits(page)).toContainText('4 entries wait')
 
-  // 3. The browser is killed and opened again, still without network.
-  const killed = context.browser()
-  await context.close()
-  await killed?.close()
-  context = await chromium.launchPersistentContext(profile, options)
+  // 3. The browser is killed (SIGKILL, as by a dead battery) and opened again, still without network.
+  await browser.kill()
+  browser = await openKillable(profile, 'about:blank', PHONE)
+  ;({ context, page } = browser)
   await context.setOffline(true)
-  page = context.pages()[0]!
-  await page.goto(`/callouts/${calloutId}/join`)
+  await page.goto(`${baseURL}/callouts/${calloutId}/join`)
   await expect(page.getByText(/fiber 7, attempt 1/)).toBeVisible({ timeout: 30_000 })
-  await expect(waits(page)).toContainText('3 entries wait')
-  await page.goto('/outbox')
+  await expect(page.getByRole('img', { name: 'post in the towpath' })).toBeVisible()
+  await expect(waits(page)).toContainText('4 entries wait')
+  await page.goto(`${baseURL}/outbox`)
   await expect(page.getByText(/Splice: .* fiber 7, attempt 1, 0\.03 dB/)).toBeVisible()
 
-  // 4. The network is back: all of it arrives, in order and once.
+  // 4. The network is back: all of it arrives, in order and once. Chromium writes cookies to the disk every 30 s: when it
+  // was killed before, one signs in again first.
   await context.setOffline(false)
-  await page.getByRole('button', { name: 'Send now' }).click()
+  await page.reload()
+  const signedOut = page.getByLabel('Password')
+  await expect(signedOut.or(page.getByRole('heading', { name: 'Outbox' }))).toBeVisible()
+  if (await signedOut.isVisible()) {
+    await page.getByLabel('Name').fill('tech')
+    await signedOut.fill('ottermere-tech')
+    await page.getByRole('button', { name: 'Sign in' }).click()
+  }
   await expect(page.getByText('Nothing waits: everything entered here is on the server.')).toBeVisible({
     timeout: 60_000,
   })
-  const [log, traces] = await page.evaluate(async (id) => {
+  const [log, traces, photos] = await page.evaluate(async (id) => {
     const read = async (what: string) => (await fetch(`/api/callouts/${id}/${what}`)).json()
-    return Promise.all([read('observations'), read('traces')])
+    return Promise.all([read('observations'), read('traces'), read('attachments')])
   }, calloutId)
   const kinds = (log as { entry: { kind: string } }[])
     .map(({ entry }) => entry.kind)
@@ -92,8 +119,53 @@ test('the network goes in the middle: everything entered is on the server in the
   expect(kinds.slice(-2)).toEqual(['evidence', 'splice'])
   expect(kinds.filter((kind) => kind === 'splice')).toHaveLength(1)
   expect((traces as { fileName: string }[]).filter(({ fileName }) => fileName === 'field-ab-1550.sor')).toHaveLength(1)
-  await context.close()
+  expect((photos as { caption: string; bytes: number }[]).map(({ caption, bytes }) => [caption, bytes])).toEqual([
+    ['post in the towpath', PNG.length],
+  ])
+  await browser.kill()
   rmSync(profile, { recursive: true, force: true })
+})
+
+test('a full device says that an entry is not kept, loses nothing that was typed, and takes it when there is room', async ({
+  page,
+  baseURL,
+}) => {
+  // Before the store is opened: the browser asks for its room once and remembers that for a while.
+  const devtools = await page.context().newCDPSession(page)
+  const origin = baseURL!
+  await devtools.send('Storage.overrideQuotaForOrigin', { origin, quotaSize: 3_000_000 })
+  await signIn(page, 'tech')
+  await openCut(page, 'Join')
+  await expect(page.getByRole('region', { name: 'Log', exact: true })).toBeVisible()
+  const file = { name: 'scan.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(6_000_000, 7) }
+  await page.getByLabel('What it shows').fill('kept in the end')
+  await page.getByLabel('Files', { exact: true }).setInputFiles(file)
+  await expect(page.getByText(/This device is full: the entry is not kept\. Make room/)).toBeVisible()
+  await expect(page.getByLabel('What it shows')).toHaveValue('kept in the end')
+  await devtools.send('Storage.overrideQuotaForOrigin', { origin })
+  await page.getByLabel('Files', { exact: true }).setInputFiles(file)
+  await expect(page.getByRole('list', { name: 'Photos and files' }).getByText('kept in the end')).toBeVisible()
+  await expect(page.getByLabel('What it shows')).toHaveValue('')
+  await expect(waits(page)).toBeEmpty()
+})
+
+test('the camera reads the tag of a closure and opens the place', async ({ baseURL }) => {
+  // A camera that sees what a person would hold it at: the tag's code, as uncompressed video.
+  const folder = mkdtempSync(join(tmpdir(), 'cold-thread-camera-'))
+  const film = join(folder, 'tag.y4m')
+  writeFileSync(film, filmOf(`${baseURL}/at/weir`))
+  const browser = await openKillable(join(folder, 'profile'), baseURL!, PHONE, [
+    '--use-fake-ui-for-media-stream',
+    '--use-fake-device-for-media-stream',
+    `--use-file-for-fake-video-capture=${film}`,
+  ])
+  const { page } = browser
+  await signIn(page, 'tech', baseURL)
+  await page.getByRole('button', { name: 'Scan a tag' }).click()
+  await expect(page.getByRole('heading', { name: 'Weir closure' })).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByRole('region', { name: 'Open here' })).toBeVisible()
+  await browser.kill()
+  rmSync(folder, { recursive: true, force: true })
 })
 
 test('a refused entry says why and is sent again or taken out; signing out warns of what waits', async ({ page }) => {

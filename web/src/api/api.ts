@@ -36,6 +36,7 @@ import { enterTrace, type EnteredTrace } from '../field/enterTrace.ts'
 import { fieldStore, type OutboxEntry } from '../field/fieldStore.ts'
 import { withKeptAnswers } from '../field/keptAnswers.ts'
 import type { Delivery } from '../field/outbox.ts'
+import { isFull } from '../field/room.ts'
 import { Sender } from '../field/sender.ts'
 import { withWaiting, withWaitingObservations, type LoggedObservation } from '../field/waitingEntries.ts'
 
@@ -247,8 +248,7 @@ async function kept(delivery: Promise<Delivery>): Promise<{ data: null } | { err
   try {
     return entered(await delivery)
   } catch (problem) {
-    const full = problem instanceof Error && problem.name.includes('Quota')
-    const message = full
+    const message = isFull(problem)
       ? 'This device is full: the entry is not kept. Make room (outbox, “Drop what was taken along”) and enter it again.'
       : 'This device can’t keep the entry: it is not entered.'
     return { error: { status: 'CUSTOM_ERROR', error: message, data: { code: 'internal', message } } }

@@ -1,6 +1,7 @@
 import { CONTRACT_HEADER, CONTRACT_VERSION } from '@cold-thread/contract'
 import { screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
+import Dexie from 'dexie'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { CALLOUT, renderPage, stubServer, TECHNICIAN } from '../test/page.tsx'
@@ -8,7 +9,7 @@ import { answered, storeSeen, updateWaits, versionDiffers } from './fieldState.t
 import { fieldStore } from './fieldStore.ts'
 import { OutboxLine } from './OutboxLine.tsx'
 import { deliver, putEntry } from './outbox.ts'
-import { fullness } from './room.ts'
+import { fullness, isFull } from './room.ts'
 import { RoomSection } from './RoomSection.tsx'
 import { isClockWrong, serverSays } from './serverSays.ts'
 
@@ -91,6 +92,13 @@ describe('room on this device', () => {
     expect(fullness({ used: 30, most: 120 })).toBe(0.25)
     expect(fullness({ used: null, most: 120 })).toBeNull()
     expect(fullness({ used: 3, most: 0 })).toBeNull()
+  })
+
+  it('is told to be out, as the browser says it or as the store’s package wraps it', () => {
+    const full = new DOMException('no room', 'QuotaExceededError')
+    const wrapped = new Dexie.AbortError('transaction was aborted', full)
+    expect([full, wrapped, new Error('a', { cause: full })].map(isFull)).toEqual([true, true, true])
+    expect([new Dexie.AbortError('aborted'), new Error('other'), null].map(isFull)).toEqual([false, false, false])
   })
 
   it('is made by dropping what was taken along, never what was entered', async () => {

@@ -22,6 +22,13 @@ export function fullness({ used, most }: Pick<Room, 'used' | 'most'>): number | 
   return used === null || most === null || most <= 0 ? null : used / most
 }
 
+/** Whether writing failed for want of room; the store's package tells an aborted transaction with the reason inside. */
+export function isFull(error: unknown): boolean {
+  if (typeof error !== 'object' || error === null) return false
+  if ('name' in error && error.name === 'QuotaExceededError') return true
+  return ('inner' in error && isFull(error.inner)) || ('cause' in error && isFull(error.cause))
+}
+
 /** Drops what was taken along; what was entered and is not on the server stays. */
 export async function makeRoom(store: FieldStore): Promise<void> {
   await store.transaction('rw', store.files, store.answers, store.taken, () =>
