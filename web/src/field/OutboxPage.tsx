@@ -13,6 +13,7 @@ import { Judgement } from '../ui/Judgement.tsx'
 import { Section } from '../ui/Section.tsx'
 import { clock } from '../ui/time.ts'
 import { fieldStore, type OutboxEntry } from './fieldStore.ts'
+import { removeEntries, sendAgain } from './outbox.ts'
 import { canOpenOffline } from './serviceWorker.ts'
 import { RoomSection } from './RoomSection.tsx'
 import { useOutbox } from './useField.ts'
@@ -81,11 +82,11 @@ function Entry({ entry, title }: { entry: OutboxEntry; title: string }) {
   const dispatch = useAppDispatch()
   const [sure, setSure] = useState(false)
   const again = async () => {
-    await fieldStore.outbox.update(entry.seq, { refused: null } as never)
+    await sendAgain(fieldStore, entry)
     await sender.flush()
   }
   const takeOut = async () => {
-    await fieldStore.outbox.delete(entry.seq)
+    await removeEntries(fieldStore, [entry])
     dispatch(api.util.invalidateTags(['Log', 'Traces', 'Attachments']))
   }
   return (

@@ -54,11 +54,11 @@ describe('an entry that the server refuses', () => {
       status: 400,
       headers: { 'content-type': 'application/json', [CONTRACT_HEADER]: String(version) },
     })
-  const entry = { ...note, seq: 1, attempts: 0, refused: null }
+  const entry = { ...note, seq: 1, attempts: 0, state: 'waits' as const, refused: null }
 
   it('is refused for good by a server of the same version, and waits for a newer app else', async () => {
-    expect(await deliver(entry, refuse(CONTRACT_VERSION))).toMatchObject({ outcome: 'refused' })
-    expect(await deliver(entry, refuse(CONTRACT_VERSION + 1))).toEqual({ outcome: 'other-version' })
+    expect(await deliver(entry, undefined, refuse(CONTRACT_VERSION))).toMatchObject({ outcome: 'refused' })
+    expect(await deliver(entry, undefined, refuse(CONTRACT_VERSION + 1))).toEqual({ outcome: 'other-version' })
   })
 })
 

@@ -125,6 +125,7 @@ describe('the outbox on the screen', () => {
       await putEntry(fieldStore, one)
       const kept = (await fieldStore.outbox.get({ id: one.id }))!
       await fieldStore.outbox.update(kept.seq, {
+        state: 'refused',
         refused: { code: 'invalid-request', message: 'no such node' },
       } as never)
     }

@@ -13,13 +13,20 @@ export type OutboxEntry = {
   by: string
   enteredAt: string
   attempts: number
+  state: 'waits' | 'refused'
   /** Why the server took it not; null while it waits. */
   refused: { code: string; message: string; place?: string | undefined } | null
 } & (
   | { kind: 'observation'; observation: NewObservation }
-  | { kind: 'trace'; facts: TraceUpload; record: TraceRecord; file: ArrayBuffer }
-  | { kind: 'attachment'; facts: AttachmentUpload; record: Attachment; file: ArrayBuffer }
+  | { kind: 'trace'; facts: TraceUpload; record: TraceRecord }
+  | { kind: 'attachment'; facts: AttachmentUpload; record: Attachment }
 )
+
+/** The file of an entry, apart from it: what waits is counted and listed without reading files. */
+export interface OutboxFile {
+  id: string
+  bytes: ArrayBuffer
+}
 
 /** An answer of the server as it was last read. */
 export interface KeptAnswer {
@@ -44,6 +51,7 @@ export interface TakenCallout {
 /** What this device keeps. */
 export class FieldStore extends Dexie {
   declare outbox: EntityTable<OutboxEntry, 'seq'>
+  declare outboxFiles: EntityTable<OutboxFile, 'id'>
   declare answers: EntityTable<KeptAnswer, 'path'>
   declare files: EntityTable<KeptFile, 'sha256'>
   declare taken: EntityTable<TakenCallout, 'calloutId'>
@@ -52,6 +60,15 @@ export class FieldStore extends Dexie {
     // Written to the disk before it counts as kept: a phone may die in the next moment.
     super(name, { chromeTransactionDurability: 'strict' })
     this.version(1).stores({ outbox: '++seq, &id, calloutId', answers: 'path', files: 'sha256', taken: 'calloutId' })
+    this.version(2)
+      .stores({ outbox: '++seq, &id, calloutId, state', outboxFiles: 'id' })
+      .upgrade(async (transaction) => {
+        const entries = (await transaction.table('outbox').toArray()) as (OutboxEntry & { file?: ArrayBuffer })[]
+        for (const { file, ...entry } of entries) {
+          if (file) await transaction.table('outboxFiles').put({ id: entry.id, bytes: file })
+          await transaction.table('outbox').put({ ...entry, state: entry.refused ? 'refused' : 'waits' })
+        }
+      })
   }
 
   /** Forgets everything that was taken along or waits. */

@@ -1,4 +1,5 @@
 import type { NewObservation } from '@cold-thread/contract'
+import Dexie from 'dexie'
 import fc from 'fast-check'
 import { v7 as uuidv7 } from 'uuid'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
@@ -115,6 +116,64 @@ describe('the outbox', () => {
     await drain(store, ME, server.send)
     expect([...server.kept.values()]).toEqual(['mended'])
     expect(await store.outbox.count()).toBe(0)
+  })
+
+  it('sends a file with its entry, apart from it, and forgets both when it has arrived', async () => {
+    const bytes = new Uint8Array([1, 2, 3]).buffer
+    const photo = {
+      ...entry('x'),
+      kind: 'attachment',
+      facts: { fileName: 'a.png', caption: 'post', takenAt: '2026-03-01T02:00:00.000Z', sha256: 'a'.repeat(64) },
+      record: {},
+      file: bytes,
+    } as unknown as NewEntry
+    await putEntry(store, photo)
+    expect(await store.outboxFiles.count()).toBe(1)
+    const sent: [string, number][] = []
+    const answers = [json(400, { code: 'half-sent', message: 'not whole' }), json(200, { id: photo.id })]
+    const send: Send = async (request) => {
+      sent.push([new URL(request.url).search, (await request.arrayBuffer()).byteLength])
+      return answers.shift()!
+    }
+    // What was cut off on its way is whole here: it is sent again.
+    expect((await drain(store, ME, send)).stopped).toBe('later')
+    expect((await drain(store, ME, send)).stopped).toBeNull()
+    expect(sent.map(([, length]) => length)).toEqual([3, 3])
+    expect(new URLSearchParams(sent[0]![0]).get('caption')).toBe('post')
+    expect([await store.outbox.count(), await store.outboxFiles.count()]).toEqual([0, 0])
+  })
+
+  it('sends again, and once, what had arrived when the device died before it was forgotten', async () => {
+    const server = new Server()
+    for (let k = 0; k < 30; k++) await putEntry(store, entry(`entry ${k}`))
+    let calls = 0
+    // The page dies in the middle of a batch: nothing after this call happens any more.
+    const died = drain(store, ME, (request) => {
+      if (++calls > 12) return new Promise(() => undefined)
+      return server.send(request)
+    })
+    await Promise.race([died, new Promise((resolve) => setTimeout(resolve, 300))])
+    expect(server.kept.size).toBe(12)
+    await drain(store, ME, server.send)
+    expect([...server.kept.values()]).toEqual(Array.from({ length: 30 }, (_, k) => `entry ${k}`))
+    expect(await store.outbox.count()).toBe(0)
+  })
+
+  it('goes on with what an older version of the app had kept', async () => {
+    const name = `older ${count++}`
+    const older = new Dexie(name)
+    older.version(1).stores({ outbox: '++seq, &id, calloutId', answers: 'path', files: 'sha256', taken: 'calloutId' })
+    const waiting = { ...entry('waiting'), attempts: 0, refused: null }
+    await older.table('outbox').add(waiting)
+    await older.table('outbox').add({ ...entry('refused'), attempts: 1, refused: { code: 'x', message: 'no' } })
+    await older.table('outbox').add({ ...waiting, id: uuidv7(), kind: 'trace', facts: {}, file: new ArrayBuffer(4) })
+    older.close()
+    const newer = new FieldStore(name)
+    const entries = await newer.outbox.orderBy('seq').toArray()
+    expect(entries.map(({ state }) => state)).toEqual(['waits', 'refused', 'waits'])
+    expect('file' in entries[2]!).toBe(false)
+    expect((await newer.outboxFiles.get(entries[2]!.id))!.bytes.byteLength).toBe(4)
+    await newer.delete()
   })
 
   it('outlives its page: another one sends what this one kept', async () => {

@@ -5,7 +5,8 @@ import { serverSays } from './serverSays.ts'
 /** An entry as it is put in; the store gives it its place in the order. */
 export type NewEntry = OutboxEntry extends infer Entry
   ? Entry extends OutboxEntry
-    ? Omit<Entry, 'seq' | 'attempts' | 'refused'>
+    ? Omit<Entry, 'seq' | 'attempts' | 'state' | 'refused'> &
+        (Entry['kind'] extends 'observation' ? { file?: undefined } : { file: ArrayBuffer })
     : never
   : never
 
@@ -26,16 +27,35 @@ export type Send = (request: Request) => Promise<Response>
  * Keeps an entry durably; when this resolves nothing can lose it any more. Entered again under its id, one that was
  * refused is mended by it and goes anew, and one that waits stays as it is.
  */
-export async function putEntry(store: FieldStore, entry: NewEntry): Promise<void> {
-  const fresh = { ...entry, attempts: 0, refused: null } as Omit<OutboxEntry, 'seq'> as OutboxEntry
-  await store.transaction('rw', store.outbox, async () => {
+export async function putEntry(store: FieldStore, { file, ...entry }: NewEntry): Promise<void> {
+  const fresh = { ...entry, attempts: 0, state: 'waits', refused: null } as Omit<OutboxEntry, 'seq'> as OutboxEntry
+  await store.transaction('rw', store.outbox, store.outboxFiles, async () => {
     const known = await store.outbox.where('id').equals(entry.id).first()
-    if (!known) await store.outbox.add(fresh)
-    else if (known.refused) await store.outbox.put({ ...fresh, seq: known.seq })
+    if (known && known.state === 'waits') return
+    if (file) await store.outboxFiles.put({ id: entry.id, bytes: file })
+    if (known) await store.outbox.put({ ...fresh, seq: known.seq })
+    else await store.outbox.add(fresh)
   })
 }
 
-function requestOf(entry: OutboxEntry): Request {
+/** Takes an entry out: it has arrived, or a person does not want it any more. */
+export async function removeEntries(
+  store: FieldStore,
+  entries: readonly Pick<OutboxEntry, 'seq' | 'id'>[],
+): Promise<void> {
+  if (entries.length === 0) return
+  await store.transaction('rw', store.outbox, store.outboxFiles, async () => {
+    await store.outbox.bulkDelete(entries.map(({ seq }) => seq))
+    await store.outboxFiles.bulkDelete(entries.map(({ id }) => id))
+  })
+}
+
+/** A refused entry waits again. */
+export async function sendAgain(store: FieldStore, { seq }: Pick<OutboxEntry, 'seq'>): Promise<void> {
+  await store.outbox.update(seq, { state: 'waits', refused: null } as never)
+}
+
+function requestOf(entry: OutboxEntry, file: ArrayBuffer | undefined): Request {
   const base = `/api/callouts/${entry.calloutId}`
   if (entry.kind === 'observation')
     return new Request(`${base}/observations/${entry.id}`, {
@@ -47,7 +67,7 @@ function requestOf(entry: OutboxEntry): Request {
   for (const [key, value] of Object.entries(entry.facts)) if (value !== undefined) query.set(key, String(value))
   return new Request(`${base}/${entry.kind}s/${entry.id}?${query}`, {
     method: 'PUT',
-    body: entry.file,
+    body: file ?? new ArrayBuffer(0),
     headers: { 'content-type': 'application/octet-stream' },
   })
 }
@@ -56,11 +76,11 @@ function requestOf(entry: OutboxEntry): Request {
 const REFUSALS = new Set([400, 403, 404, 409, 413, 422])
 
 /** Sends one entry. Only an answer that is the server's own counts: a login page of a guest network is none. */
-export async function deliver(entry: OutboxEntry, send: Send): Promise<Delivery> {
+export async function deliver(entry: OutboxEntry, file: ArrayBuffer | undefined, send: Send): Promise<Delivery> {
   let response: Response
   let body: unknown
   try {
-    response = await send(requestOf(entry))
+    response = await send(requestOf(entry, file))
     body = await response.json()
   } catch {
     return { outcome: 'later' }
@@ -88,33 +108,45 @@ export interface Drained {
   stopped: 'later' | 'signed-out' | 'other-version' | null
 }
 
+/** Entries are read, and those that have arrived forgotten, so many at a time: each time is a write to the disk. */
+const BATCH = 20
+
 /**
  * Sends what waits, in the order in which it was entered. A refused entry stays with its reason and does not hold up the
- * others; where no answer comes everything behind waits as well.
+ * others; where no answer comes everything behind waits as well. What has arrived is forgotten some at a time: a device
+ * that dies in between sends them again under their ids, and they stay one.
  * @param accountId whoever is signed in: entries of others stay
  */
 export async function drain(store: FieldStore, accountId: string, send: Send): Promise<Drained> {
   const drained: Drained = { arrived: new Set(), outcomes: new Map(), stopped: null }
   for (;;) {
-    const next = await store.outbox
-      .orderBy('seq')
-      .filter(({ refused, accountId: owner }) => refused === null && owner === accountId)
-      .first()
-    if (!next) return drained
-    const delivery = await deliver(next, send)
-    drained.outcomes.set(next.id, delivery)
-    switch (delivery.outcome) {
-      case 'sent':
-        await store.outbox.delete(next.seq)
-        drained.arrived.add(next.calloutId)
-        break
-      case 'refused':
-        await store.outbox.update(next.seq, { refused: delivery.refusal, attempts: next.attempts + 1 } as never)
-        break
-      default:
-        await store.outbox.update(next.seq, { attempts: next.attempts + 1 } as never)
-        return { ...drained, stopped: delivery.outcome }
+    const batch = await store.outbox
+      .where('state')
+      .equals('waits')
+      .filter((entry) => entry.accountId === accountId)
+      .limit(BATCH)
+      .sortBy('seq')
+    if (batch.length === 0) return drained
+    const sent: OutboxEntry[] = []
+    for (const entry of batch) {
+      const file = entry.kind === 'observation' ? undefined : (await store.outboxFiles.get(entry.id))?.bytes
+      const delivery = await deliver(entry, file, send)
+      drained.outcomes.set(entry.id, delivery)
+      const attempts = entry.attempts + 1
+      if (delivery.outcome === 'sent') {
+        sent.push(entry)
+        drained.arrived.add(entry.calloutId)
+        continue
+      }
+      await removeEntries(store, sent.splice(0))
+      if (delivery.outcome === 'refused') {
+        await store.outbox.update(entry.seq, { state: 'refused', refused: delivery.refusal, attempts } as never)
+        continue
+      }
+      await store.outbox.update(entry.seq, { attempts } as never)
+      return { ...drained, stopped: delivery.outcome }
     }
+    await removeEntries(store, sent)
   }
 }
 

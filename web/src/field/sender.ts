@@ -1,6 +1,6 @@
 import { liveQuery } from 'dexie'
 import { counted, signInMissed, unanswered, versionDiffers } from './fieldState.ts'
-import type { FieldStore } from './fieldStore.ts'
+import type { FieldStore, OutboxEntry } from './fieldStore.ts'
 import { backOff, drain, type Drained, type Send } from './outbox.ts'
 
 type Dispatch = (action: { type: string; payload?: unknown }) => unknown
@@ -27,11 +27,9 @@ export class Sender {
   start(dispatch: Dispatch, onArrived: (callouts: ReadonlySet<string>) => void): () => void {
     this.#dispatch = dispatch
     this.#onArrived = onArrived
-    const counts = liveQuery(() => this.#store.outbox.toArray()).subscribe({
-      next: (entries) => {
-        const refused = entries.filter((entry) => entry.refused).length
-        dispatch(counted({ waiting: entries.length - refused, refused }))
-      },
+    const count = (state: OutboxEntry['state']) => this.#store.outbox.where('state').equals(state).count()
+    const counts = liveQuery(() => Promise.all([count('waits'), count('refused')])).subscribe({
+      next: ([waiting, refused]) => dispatch(counted({ waiting, refused })),
       error: () => undefined,
     })
     const wake = () => void this.flush()

@@ -1,0 +1,125 @@
+import { expect, test, type Page } from '@playwright/test'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { gzipSync } from 'node:zlib'
+import { build, preview } from 'vite'
+import { signIn } from '../tests/signIn.ts'
+
+const PHONE = { width: 390, height: 844 }
+/** A phone's processor against this machine's. */
+const SLOWER = 4
+const QUEUED = 500
+
+/** Bytes of everything that a page loads until it stands, text gzipped, by kind. */
+async function weigh(page: Page, go: () => Promise<void>): Promise<{ code: number; fonts: number; data: number }> {
+  const sums = { code: 0, fonts: 0, data: 0 }
+  const bodies: Promise<void>[] = []
+  page.on('response', (response) => {
+    // What the service worker puts away for later is not part of the first screen.
+    if (response.request().serviceWorker() !== null) return
+    bodies.push(
+      response.body().then(
+        (body) => {
+          const path = new URL(response.url()).pathname
+          if (/\.woff2$/.test(path)) sums.fonts += body.length
+          else if (path.startsWith('/api/')) sums.data += gzipSync(body).length
+          else sums.code += gzipSync(body).length
+        },
+        () => undefined,
+      ),
+    )
+  })
+  await go()
+  await page.waitForLoadState('networkidle')
+  await Promise.all(bodies)
+  page.removeAllListeners('response')
+  return sums
+}
+
+const kilobytes = (bytes: number) => (bytes / 1000).toFixed(0)
+
+test('the first screen against a bare page of the same stack', async ({ browser, baseURL }) => {
+  const outDir = mkdtempSync(join(tmpdir(), 'ct-bare-'))
+  const root = fileURLToPath(new URL('../../web/bare/', import.meta.url))
+  await build({ root, logLevel: 'error', build: { outDir, target: 'es2022', emptyOutDir: true } })
+  const served = await preview({ root, logLevel: 'error', build: { outDir }, preview: { host: '127.0.0.1', port: 0 } })
+  const open = async (address: string, ready: (page: Page) => Promise<void>) => {
+    const context = await browser.newContext({ viewport: PHONE, serviceWorkers: 'block' })
+    const page = await context.newPage()
+    const weight = await weigh(page, async () => {
+      await page.goto(address)
+      await ready(page)
+    })
+    await context.close()
+    return weight
+  }
+  const bare = await open(served.resolvedUrls!.local[0]!, (page) => expect(page.getByLabel('Name')).toBeVisible())
+  const ours = await open(`${baseURL}/`, (page) => expect(page.getByLabel('Name')).toBeVisible())
+  const board = await open(`${baseURL}/`, (page) => signIn(page, 'tech', baseURL))
+  await served.close()
+  rmSync(outDir, { recursive: true, force: true })
+  const sum = ({ code, data }: { code: number; data: number }) => code + data
+  console.log(`bare page: code ${kilobytes(bare.code)} kB gz, fonts ${kilobytes(bare.fonts)} kB`)
+  for (const [name, weight] of [
+    ['first screen (sign-in)', ours],
+    ['sign-in and board', board],
+  ] as const)
+    console.log(
+      `${name}: code ${kilobytes(weight.code)} kB gz, data ${kilobytes(weight.data)} kB gz, fonts ${kilobytes(weight.fonts)} kB: ${(sum(weight) / sum(bare)).toFixed(2)} × the bare page`,
+    )
+})
+
+test('an offline callout on a phone’s processor, and a full outbox that drains', async ({ browser, baseURL }) => {
+  const context = await browser.newContext({ viewport: PHONE })
+  const page = await context.newPage()
+  await signIn(page, 'tech', baseURL)
+  await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
+  await expect(page.getByText(/On this device, \d/)).toBeVisible({ timeout: 60_000 })
+  const callout = new URL(page.url()).pathname.split('/')[2]!
+  await page.evaluate('navigator.serviceWorker.ready.then(() => true)')
+  await context.setOffline(true)
+  const devtools = await context.newCDPSession(page)
+  await devtools.send('Emulation.setCPUThrottlingRate', { rate: SLOWER })
+  for (const stage of ['join', 'locate', 'plan']) {
+    const times: { title: number; stage: number }[] = []
+    for (let k = 0; k < 5; k++) {
+      const begun = performance.now()
+      await page.goto(`${baseURL}/callouts/${callout}/${stage}`, { waitUntil: 'commit' })
+      await page.getByRole('heading', { name: /Links beyond Reed Island/ }).waitFor()
+      const title = performance.now() - begun
+      const shown = {
+        join: page.getByRole('region', { name: 'Log', exact: true }),
+        locate: page.getByRole('region', { name: 'Break' }),
+        plan: page.getByRole('region', { name: 'Proposed repair' }),
+      }[stage]!
+      await shown.waitFor({ timeout: 60_000 })
+      times.push({ title, stage: performance.now() - begun })
+    }
+    const median = (of: 'title' | 'stage') =>
+      times
+        .map((time) => time[of])
+        .sort((a, b) => a - b)[2]!
+        .toFixed(0)
+    console.log(
+      `offline, ${SLOWER} × slower: ${stage} opens in ${median('title')} ms, with all on it ${median('stage')} ms`,
+    )
+  }
+  await devtools.send('Emulation.setCPUThrottlingRate', { rate: 1 })
+
+  await page.goto(`${baseURL}/callouts/${callout}/join`)
+  const field = page.getByLabel('Note', { exact: true })
+  for (let k = 0; k < QUEUED; k++) {
+    await field.fill(`queued ${k}`)
+    await page.getByRole('button', { name: 'Log the note' }).click()
+    await expect(field).toHaveValue('', { timeout: 10_000 })
+  }
+  await page.goto(`${baseURL}/outbox`)
+  await expect(page.getByText(`${QUEUED} entries wait`)).toBeVisible()
+  const begun = performance.now()
+  await context.setOffline(false)
+  await page.getByText('Nothing waits: everything entered here is on the server.').waitFor({ timeout: 120_000 })
+  console.log(`${QUEUED} queued entries drained in ${((performance.now() - begun) / 1000).toFixed(1)} s`)
+  await context.close()
+})
