@@ -163,10 +163,10 @@ describe('the outbox', () => {
     const name = `older ${count++}`
     const older = new Dexie(name)
     older.version(1).stores({ outbox: '++seq, &id, calloutId', answers: 'path', files: 'sha256', taken: 'calloutId' })
-    const waiting = { ...entry('waiting'), attempts: 0, refused: null }
-    await older.table('outbox').add(waiting)
+    const waiting = () => ({ ...entry('waiting'), attempts: 0, refused: null })
+    await older.table('outbox').add(waiting())
     await older.table('outbox').add({ ...entry('refused'), attempts: 1, refused: { code: 'x', message: 'no' } })
-    await older.table('outbox').add({ ...waiting, id: uuidv7(), kind: 'trace', facts: {}, file: new ArrayBuffer(4) })
+    await older.table('outbox').add({ ...waiting(), kind: 'trace', facts: {}, file: new ArrayBuffer(4) })
     older.close()
     const newer = new FieldStore(name)
     const entries = await newer.outbox.orderBy('seq').toArray()
