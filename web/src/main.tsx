@@ -3,9 +3,11 @@ import { createRoot } from 'react-dom/client'
 import { Provider } from 'react-redux'
 import { BrowserRouter } from 'react-router'
 import { App } from './app/App.tsx'
+import { readAhead } from './app/pageCode.ts'
 import { store } from './app/store.ts'
 import { registerServiceWorker } from './field/serviceWorker.ts'
 
+readAhead(location.pathname)
 registerServiceWorker(store.dispatch)
 
 createRoot(document.getElementById('root')!).render(

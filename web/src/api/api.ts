@@ -29,7 +29,7 @@ import type {
 } from '@cold-thread/contract'
 import type { Kit } from '@cold-thread/core/kit'
 import type { PlantBundle } from '@cold-thread/core/plant'
-import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react'
+import { createApi, fetchBaseQuery, type BaseQueryApi, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react'
 import { enter } from '../field/enter.ts'
 import { enterAttachment, type EnteredAttachment } from '../field/enterAttachment.ts'
 import { enterTrace, type EnteredTrace } from '../field/enterTrace.ts'
@@ -49,7 +49,7 @@ export const sender = new Sender(fieldStore)
 /** Everything the pages ask of the server. Ids of what is made are made here, so that a repeated write does no harm. */
 export const api = createApi({
   reducerPath: 'api',
-  baseQuery: withKeptAnswers(fetchBaseQuery({ baseUrl: '/api' }), fieldStore),
+  baseQuery: withKeptAnswers(fetchBaseQuery({ baseUrl: '/api' }), fieldStore, readAnew),
   tagTypes: [
     'Session',
     'Accounts',
@@ -227,6 +227,24 @@ export const api = createApi({
     }),
   }),
 })
+
+/** What an answer's path is kept under, to be read anew when it came late. */
+function readAnew(path: string, { dispatch }: Pick<BaseQueryApi, 'dispatch'>): void {
+  const last = path.split('/').at(-1)!
+  const tags: Record<string, Parameters<typeof api.util.invalidateTags>[0]> = {
+    session: ['Session'],
+    plant: ['Plant'],
+    kit: ['Kit'],
+    'step-times': ['Log'],
+    observations: ['Log'],
+    traces: ['Traces'],
+    attachments: ['Attachments'],
+    plans: ['Plans'],
+    survey: ['Survey'],
+    'sign-off': ['Verdict'],
+  }
+  dispatch(api.util.invalidateTags(tags[last] ?? ['Callouts']))
+}
 
 const waitingTrace = (entry: OutboxEntry) => (entry.kind === 'trace' ? entry.record : null)
 const waitingAttachment = (entry: OutboxEntry) => (entry.kind === 'attachment' ? entry.record : null)

@@ -9,6 +9,7 @@ import { BoardPage } from '../features/callouts/BoardPage.tsx'
 import { SignInPage } from '../features/signIn/SignInPage.tsx'
 import { useSending } from '../field/useField.ts'
 import { Problem } from '../ui/Problem.tsx'
+import { calloutCode } from './pageCode.ts'
 import { PageBoundary } from './PageBoundary.tsx'
 import { Shell } from './Shell.tsx'
 import { useAppSelector } from './store.ts'
@@ -18,9 +19,7 @@ import { makeTheme } from './theme.ts'
 const AccountsPage = lazy(() =>
   import('../features/accounts/AccountsPage.tsx').then(({ AccountsPage }) => ({ default: AccountsPage })),
 )
-const CalloutPage = lazy(() =>
-  import('../features/callout/CalloutPage.tsx').then(({ CalloutPage }) => ({ default: CalloutPage })),
-)
+const CalloutPage = lazy(calloutCode)
 const KitPage = lazy(() => import('../features/kit/KitPage.tsx').then(({ KitPage }) => ({ default: KitPage })))
 const PlacePage = lazy(() =>
   import('../features/place/PlacePage.tsx').then(({ PlacePage }) => ({ default: PlacePage })),

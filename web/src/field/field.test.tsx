@@ -30,7 +30,8 @@ describe('answers that are kept', () => {
   const store = configureStore({ reducer: { field: field.reducer } })
   const api = { dispatch: store.dispatch } as never
   const base = vi.fn()
-  const ask = (request: unknown) => withKeptAnswers(base, fieldStore)(request as string, api, {})
+  const late = vi.fn()
+  const ask = (request: unknown) => withKeptAnswers(base, fieldStore, late)(request as string, api, {})
   const fails = (status: FetchBaseQueryError['status']) => base.mockResolvedValueOnce({ error: { status } })
 
   it.each(['FETCH_ERROR', 'PARSING_ERROR', 503] as const)(
@@ -59,6 +60,23 @@ describe('answers that are kept', () => {
     await ask('callouts/1/verdict')
     fails('FETCH_ERROR')
     expect(await ask('callouts/1/verdict')).toEqual({ error: { status: 'FETCH_ERROR' } })
+  })
+
+  it('are shown after a while where the server only hangs; its answer counts when it comes', async () => {
+    base.mockResolvedValueOnce({ data: ['kept'] })
+    await ask('callouts')
+    vi.useFakeTimers({ toFake: ['setTimeout'], shouldAdvanceTime: true })
+    let answer: (result: object) => void = () => undefined
+    base.mockReturnValueOnce(new Promise((resolve) => (answer = resolve)))
+    const shown = ask('callouts')
+    await vi.advanceTimersByTimeAsync(2600)
+    expect(await shown).toEqual({ data: ['kept'] })
+    expect(store.getState().field.link).toBe('down')
+    vi.useRealTimers()
+    answer({ data: ['new'] })
+    await waitFor(() => expect(late).toHaveBeenCalledWith('callouts', expect.anything()))
+    expect((await fieldStore.answers.get('callouts'))!.body).toEqual(['new'])
+    expect(store.getState().field.link).toBe('up')
   })
 
   it('are no reason to fail where the device is full', async () => {

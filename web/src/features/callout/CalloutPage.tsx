@@ -12,6 +12,7 @@ import { Problem } from '../../ui/Problem.tsx'
 import { PhoneButton } from '../../field/PhoneDialog.tsx'
 import { TakeAlong } from '../../field/TakeAlong.tsx'
 import { useLive } from '../../field/useLive.ts'
+import { stageCode } from '../../app/pageCode.ts'
 import { PageBoundary } from '../../app/PageBoundary.tsx'
 import { canLead, canWork } from '../../app/rights.ts'
 import { stageFor } from '../callouts/nextStep.ts'
@@ -20,13 +21,10 @@ import { EditCallout } from './EditCallout.tsx'
 import type { StageProps } from './stageProps.ts'
 
 const TITLES: Record<Stage, string> = { locate: 'Locate', plan: 'Plan', join: 'Join', prove: 'Prove', close: 'Close' }
-const VIEWS: Record<Stage, React.LazyExoticComponent<(props: StageProps) => React.ReactNode>> = {
-  locate: lazy(() => import('../locate/LocateStage.tsx').then(({ LocateStage }) => ({ default: LocateStage }))),
-  plan: lazy(() => import('../plan/PlanStage.tsx').then(({ PlanStage }) => ({ default: PlanStage }))),
-  join: lazy(() => import('../join/JoinStage.tsx').then(({ JoinStage }) => ({ default: JoinStage }))),
-  prove: lazy(() => import('../prove/ProveStage.tsx').then(({ ProveStage }) => ({ default: ProveStage }))),
-  close: lazy(() => import('../close/CloseStage.tsx').then(({ CloseStage }) => ({ default: CloseStage }))),
-}
+const VIEWS = Object.fromEntries(STAGES.map((stage) => [stage, lazy(stageCode[stage])])) as Record<
+  Stage,
+  React.LazyExoticComponent<(props: StageProps) => React.ReactNode>
+>
 
 /** One callout with its stages; digits go from stage to stage. */
 export function CalloutPage({ account }: { account: Account }) {
