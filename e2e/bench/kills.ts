@@ -2,7 +2,6 @@
 // at random moments. None that was acknowledged to the person may be lost, none may stand twice, all in their order.
 import { fork, type ChildProcess } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
-import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
@@ -24,35 +23,39 @@ type Kind = (typeof KINDS)[number]
 const random = seededRandom(seed)
 const between = (low: number, high: number) => low + (high - low) * random.uniform()
 
-/** A port that stays the same while the server dies and comes back. */
-function freePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as { port: number }
-      probe.close(() => resolve(port))
-    })
-  })
-}
+/** Stays the same while the server dies and comes back, and is none that the system gives away meanwhile. */
+const PORT = 8482
 
 const database = await temporaryMariadb({})
-const port = await freePort()
-const address = `http://127.0.0.1:${port}`
+const address = `http://127.0.0.1:${PORT}`
 let server: ChildProcess
 
 async function startServer(): Promise<void> {
+  for (;;) {
+    const said = await launchServer()
+    if ('listening' in said) return
+    console.error(`the server does not start: ${said.failed}; again in a second`)
+    await sleep(1000)
+  }
+}
+
+function launchServer(): Promise<{ listening: number } | { failed: string }> {
   server = fork(join(ROOT, 'server/dist/main.js'), {
     detached: true,
     stdio: 'ignore',
     env: {
       ...process.env,
       ...databaseEnv(database),
-      COLD_THREAD_PORT: String(port),
+      COLD_THREAD_PORT: String(PORT),
       COLD_THREAD_WEB_FOLDER: join(ROOT, 'web/dist'),
       COLD_THREAD_DEMO: '1',
       NODE_ENV: 'production',
     },
   })
-  await new Promise((resolve) => server.once('message', resolve))
+  return new Promise((resolve) => {
+    server.once('message', (said: { listening: number } | { failed: string }) => resolve(said))
+    server.once('exit', (status) => resolve({ failed: `it ended with ${status}` }))
+  })
 }
 
 async function killServer(): Promise<void> {
@@ -139,6 +142,7 @@ try {
     }
     await dies
     if (kind === 'browser') await openLog()
+    if (round % 10 === 9) console.error(`${round + 1} deaths, ${acknowledged.length} entries acknowledged`)
   }
   while (acknowledged.length < entries) {
     const text = `entry ${tried++}`
