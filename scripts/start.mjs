@@ -134,8 +134,14 @@ async function announce(port, options) {
     ])
       console.log(`  ${name.padEnd(8)} ottermere-${name.padEnd(8)}  ${role}`)
   } else console.log('The first visit makes the first account.')
-  if (host === '127.0.0.1' || host === 'localhost')
-    console.log('A phone can’t reach this address; --host and --tls-certificate open it.')
+  if (['127.0.0.1', 'localhost', '::1'].includes(host) && !options['public-address'])
+    console.log(
+      'A phone can’t reach this address; --host and --tls-certificate open it (npm run certificate for a trial).',
+    )
+  else if (address.startsWith('http:'))
+    console.log(
+      'Plain http: what is sent can be read on the way, and phones can’t open the app without network. With a certificate they can (npm run certificate for a trial).',
+    )
   console.log('Ctrl-C stops everything.')
 }
 

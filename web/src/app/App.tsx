@@ -8,6 +8,7 @@ import { useSessionQuery } from '../api/api.ts'
 import { BoardPage } from '../features/callouts/BoardPage.tsx'
 import { SignInPage } from '../features/signIn/SignInPage.tsx'
 import { useSending } from '../field/useField.ts'
+import { useMineAlong } from '../field/useMineAlong.ts'
 import { Problem } from '../ui/Problem.tsx'
 import { calloutCode } from './pageCode.ts'
 import { PageBoundary } from './PageBoundary.tsx'
@@ -50,6 +51,7 @@ export function App() {
 function Pages() {
   const { data: session, error } = useSessionQuery(undefined, { pollingInterval: 60_000 })
   useSending(session?.account ?? null)
+  useMineAlong(session?.account ?? null)
   if (error && !session)
     return (
       <Box sx={{ maxWidth: 520, mx: 'auto', mt: 8, px: 2 }}>

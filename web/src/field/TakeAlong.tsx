@@ -1,7 +1,7 @@
-import type { Account, Callout } from '@cold-thread/contract'
+import type { Callout } from '@cold-thread/contract'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
-import { useEffect, useState } from 'react'
+import { useState } from 'react'
 import { useAppDispatch, useAppSelector } from '../app/store.ts'
 import { Problem } from '../ui/Problem.tsx'
 import { ago } from '../ui/time.ts'
@@ -9,8 +9,8 @@ import { fieldStore } from './fieldStore.ts'
 import { takeAlong } from './takeAlong.ts'
 import { useLiveQuery } from './useLiveQuery.ts'
 
-/** Makes a callout readable without the network; what is assigned to me comes along by itself. */
-export function TakeAlong({ account, callout }: { account: Account; callout: Callout }) {
+/** Makes a callout readable without the network; what is assigned to me comes along by itself (`useMineAlong.ts`). */
+export function TakeAlong({ callout }: { callout: Callout }) {
   const dispatch = useAppDispatch()
   const link = useAppSelector((state) => state.field.link)
   const taken = useLiveQuery(() => fieldStore.taken.toArray(), null)
@@ -24,13 +24,6 @@ export function TakeAlong({ account, callout }: { account: Account; callout: Cal
       .catch((problem: unknown) => setError(problem))
       .finally(() => setPart(null))
   }
-  const mine = callout.assignedTo === account.displayName && callout.state !== 'closed'
-  const missing = taken !== null && !known
-  useEffect(() => {
-    if (mine && missing && link === 'up') take()
-    // Once, when it is known that it is not here yet.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [mine, missing])
   if (taken === null) return null
   return (
     <Typography component="div" sx={{ fontSize: 14, color: 'text.secondary' }} className="not-on-paper">

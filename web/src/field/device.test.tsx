@@ -12,6 +12,7 @@ import { deliver, putEntry } from './outbox.ts'
 import { fullness, isFull } from './room.ts'
 import { RoomSection } from './RoomSection.tsx'
 import { isClockWrong, serverSays } from './serverSays.ts'
+import { toTakeAlong } from './useMineAlong.ts'
 
 const NOW = Date.parse('2026-03-01T02:00:00Z')
 const MINUTE = 60_000
@@ -84,6 +85,25 @@ describe('the quiet line', () => {
     renderPage(<OutboxLine />, '/', [action])
     expect(screen.getByText(words)).toBeTruthy()
     expect(screen.getByRole('button', { name: 'Load it now' })).toBeTruthy()
+  })
+})
+
+describe('what comes along by itself', () => {
+  it('is what is open and mine and not on this device, or not lately', () => {
+    const mine = { assignedTo: TECHNICIAN.displayName, state: 'open' as const }
+    const callouts = [
+      { ...mine, id: 'new' },
+      { ...mine, id: 'fresh' },
+      { ...mine, id: 'old' },
+      { ...mine, id: 'closed', state: 'closed' as const },
+      { ...mine, id: 'theirs', assignedTo: 'Duty lead' },
+      { ...mine, id: 'nobody’s', assignedTo: null },
+    ]
+    const taken = [
+      { calloutId: 'fresh', at: '2026-03-01T01:50:00Z', bytes: 1 },
+      { calloutId: 'old', at: '2026-03-01T01:00:00Z', bytes: 1 },
+    ]
+    expect(toTakeAlong(callouts, taken, TECHNICIAN.displayName, NOW)).toEqual(['new', 'old'])
   })
 })
 

@@ -68,7 +68,7 @@ export function CalloutPage({ account }: { account: Account }) {
           {callout.alarm && <Typography>{callout.alarm}</Typography>}
           <CalloutClock callout={callout} />
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
-            <TakeAlong account={account} callout={callout} />
+            <TakeAlong callout={callout} />
             {canLead(account) && <PhoneButton path={`/callouts/${callout.id}`} />}
           </Box>
         </Box>
