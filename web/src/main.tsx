@@ -7,7 +7,7 @@ import { readAhead } from './app/pageCode.ts'
 import { store } from './app/store.ts'
 import { registerServiceWorker } from './field/serviceWorker.ts'
 
-readAhead(location.pathname)
+readAhead(location.pathname, store.dispatch)
 registerServiceWorker(store.dispatch)
 
 createRoot(document.getElementById('root')!).render(

@@ -2,7 +2,7 @@ import { attachment, attachmentUpload, id, MAX_ATTACHMENT_BYTES } from '@cold-th
 import { z } from 'zod'
 import { accountOf, EVERYBODY, FIELD } from '../plugins/access.ts'
 import { addAttachment, attachmentContent, listAttachments, withdrawAttachment } from '../stores/attachments.ts'
-import { findCallout } from '../stores/callouts.ts'
+import { requireCallout } from '../stores/callouts.ts'
 import { bodyOf, sendFile } from './body.ts'
 import { answers, type App } from './schema.ts'
 
@@ -14,7 +14,7 @@ export function attachmentRoutes(app: App): void {
       config: { access: EVERYBODY },
       schema: { params: z.object({ id }), response: answers(z.array(attachment)) },
     },
-    async (request) => listAttachments((await findCallout(request.params.id)).id),
+    async (request) => listAttachments((await requireCallout(request.params.id)).id),
   )
 
   app.put(
@@ -30,7 +30,7 @@ export function attachmentRoutes(app: App): void {
     },
     async (request) => {
       const { id: calloutId, attachmentId } = request.params
-      await findCallout(calloutId)
+      await requireCallout(calloutId)
       const by = accountOf(request).displayName
       return addAttachment(calloutId, attachmentId, request.query, bodyOf(request.body), by, new Date())
     },

@@ -2,7 +2,7 @@ import { callout, calloutEdit, id, newCallout, newObservation, observation } fro
 import { z } from 'zod'
 import { checkEntry } from '../checkEntry.ts'
 import { accountOf, EVERYBODY, FIELD } from '../plugins/access.ts'
-import { addCallout, editCallout, findCallout, listCallouts } from '../stores/callouts.ts'
+import { addCallout, editCallout, findCallout, listCallouts, requireCallout } from '../stores/callouts.ts'
 import { addObservation, listObservations } from '../stores/observations.ts'
 import { requirePlant } from '../stores/plants.ts'
 import { practiceFor } from '../practice.ts'
@@ -39,7 +39,7 @@ export function calloutRoutes(app: App): void {
   app.get(
     '/api/callouts/:id/observations',
     { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(z.array(observation)) } },
-    async (request) => listObservations((await findCallout(request.params.id)).id),
+    async (request) => listObservations((await requireCallout(request.params.id)).id),
   )
 
   app.put(
@@ -50,7 +50,7 @@ export function calloutRoutes(app: App): void {
     },
     async (request) => {
       const { id: calloutId, observationId } = request.params
-      const { linkId } = await findCallout(calloutId)
+      const { linkId } = await requireCallout(calloutId)
       checkEntry(await requirePlant(), linkId, request.body.entry)
       return addObservation(calloutId, observationId, request.body, accountOf(request).displayName, new Date())
     },

@@ -2,7 +2,7 @@ import { id } from '@cold-thread/contract'
 import { z } from 'zod'
 import type { Live, LiveEvent } from '../live.ts'
 import { EVERYBODY } from '../plugins/access.ts'
-import { findCallout } from '../stores/callouts.ts'
+import { requireCallout } from '../stores/callouts.ts'
 import type { App } from './schema.ts'
 
 const HEARTBEAT_MS = 15_000
@@ -43,7 +43,7 @@ export function liveRoutes(app: App, live: Live): void {
     '/api/callouts/:id/live',
     { config: { access: EVERYBODY }, schema: { params: z.object({ id }), hide: true } },
     async (request, reply) => {
-      const { id: calloutId } = await findCallout(request.params.id)
+      const { id: calloutId } = await requireCallout(request.params.id)
       reply.hijack()
       const { raw } = reply
       raw.writeHead(200, {

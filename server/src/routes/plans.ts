@@ -2,7 +2,7 @@ import { id, newApproval, newPlan, plan, stepTime } from '@cold-thread/contract'
 import { z } from 'zod'
 import { AppError } from '../errors.ts'
 import { accountOf, EVERYBODY, FIELD, LEADS } from '../plugins/access.ts'
-import { findCallout } from '../stores/callouts.ts'
+import { requireCallout } from '../stores/callouts.ts'
 import { addPlan, approvePlan, listPlans, listStepTimes } from '../stores/plans.ts'
 import { requirePlant } from '../stores/plants.ts'
 import { answers, type App } from './schema.ts'
@@ -14,7 +14,7 @@ export function planRoutes(app: App): void {
   app.get(
     '/api/callouts/:id/plans',
     { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(z.array(plan)) } },
-    async (request) => listPlans((await findCallout(request.params.id)).id),
+    async (request) => listPlans((await requireCallout(request.params.id)).id),
   )
 
   app.put(
@@ -23,7 +23,7 @@ export function planRoutes(app: App): void {
     async (request) => {
       const { id: calloutId, planId } = request.params
       const { cable } = request.body.content
-      await findCallout(calloutId)
+      await requireCallout(calloutId)
       if (!(await requirePlant()).cables.some((candidate) => candidate.id === cable))
         throw new AppError('invalid-request', `there is no cable "${cable}" in the plant`, 'body.content.cable')
       return addPlan(calloutId, planId, request.body, accountOf(request).displayName, new Date())

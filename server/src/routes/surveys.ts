@@ -6,7 +6,7 @@ import { z } from 'zod'
 import { AppError } from '../errors.ts'
 import type { JobPool } from '../jobs/pool.ts'
 import { accountOf, EVERYBODY, FIELD } from '../plugins/access.ts'
-import { findCallout, requireOpen } from '../stores/callouts.ts'
+import { requireCallout, requireOpen } from '../stores/callouts.ts'
 import { requirePlant } from '../stores/plants.ts'
 import { addSurveyTrace, surveyReadings, withdrawSurvey } from '../stores/surveys.ts'
 import { storedBaselines } from '../stores/traces.ts'
@@ -21,7 +21,7 @@ export function surveyRoutes(app: App, jobs: JobPool): void {
     '/api/callouts/:id/survey',
     { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(cableSurvey.nullable()) } },
     async (request) => {
-      const { linkId } = await findCallout(request.params.id)
+      const { linkId } = await requireCallout(request.params.id)
       const readings = await surveyReadings(request.params.id)
       if (readings.length === 0) return null
       const plant = await requirePlant()

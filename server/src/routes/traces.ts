@@ -14,7 +14,7 @@ import { AppError } from '../errors.ts'
 import type { JobPool } from '../jobs/pool.ts'
 import type { SimulateTask } from '../jobs/tasks.ts'
 import { accountOf, EVERYBODY, FIELD, FIELD_AND_RECORDS, RECORDS } from '../plugins/access.ts'
-import { findCallout, requireOpen } from '../stores/callouts.ts'
+import { requireCallout, requireOpen } from '../stores/callouts.ts'
 import { requirePlant } from '../stores/plants.ts'
 import { addTrace, baselinesOf, traceContent, tracesOf, withdrawTrace, type NewTrace } from '../stores/traces.ts'
 import { bodyOf, sendFile } from './body.ts'
@@ -36,7 +36,7 @@ export function traceRoutes(app: App, jobs: JobPool): void {
     '/api/callouts/:id/traces',
     { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(z.array(traceRecord)) } },
     async (request) => {
-      const callout = await findCallout(request.params.id)
+      const callout = await requireCallout(request.params.id)
       return tracesOf(callout.id, callout.linkId)
     },
   )
@@ -49,7 +49,7 @@ export function traceRoutes(app: App, jobs: JobPool): void {
       schema: { params: z.object({ id, traceId: id }), querystring: traceUpload, response: answers(traceRecord) },
     },
     async (request) => {
-      const { linkId } = await findCallout(request.params.id)
+      const { linkId } = await requireCallout(request.params.id)
       const { fileName, role, direction, launchCord, receiveCord } = request.query
       if (role === 'baseline')
         throw new AppError('invalid-request', 'a baseline is added to its link, not to a callout', 'role')

@@ -64,10 +64,11 @@ export async function listCallouts(): Promise<Callout[]> {
 }
 
 export async function findCallout(id: string): Promise<Callout> {
-  return (await withState([await requireRow(id)]))[0]!
+  return (await withState([await requireCallout(id)]))[0]!
 }
 
-async function requireRow(id: string): Promise<CalloutRow> {
+/** The callout as it is stored: for who needs no more than its link. @throws AppError when there is none */
+export async function requireCallout(id: string): Promise<CalloutRow> {
   const row = await CalloutRow.findByPk(id)
   if (!row) throw new AppError('not-found', 'there is no such callout')
   return row
@@ -75,7 +76,7 @@ async function requireRow(id: string): Promise<CalloutRow> {
 
 /** @throws AppError when the callout does not exist or takes no more entries */
 export async function requireOpen(id: string): Promise<CalloutRow> {
-  const row = await requireRow(id)
+  const row = await requireCallout(id)
   if (await SignOffRow.findOne({ where: { calloutId: id }, attributes: ['id'] })) throw new AppError('callout-closed')
   return row
 }
@@ -112,7 +113,7 @@ export async function editCallout(id: string, edit: CalloutEdit): Promise<Callou
   const { version, ...changes } = edit
   const [changed] = await CalloutRow.update({ ...changes, version: version + 1 }, { where: { id, version } })
   if (changed === 0) {
-    const current = await requireRow(id)
+    const current = await requireCallout(id)
     throw new AppError(
       'stale-edit',
       `the callout is at version ${current.version}, this change was made on ${version}`,

@@ -4,9 +4,18 @@ import { UniqueConstraintError } from 'sequelize'
 import { PlantRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
 
+/** The newest plant as it was read last: a plant is large, and read with almost every request. */
+let read: { version: number; savedAt: number; bundle: PlantBundle } | null = null
+
 export async function currentPlant(): Promise<PlantRecord> {
-  const row = await PlantRow.findOne({ order: [['version', 'DESC']] })
-  return row ? { bundle: row.bundle, version: row.version } : { bundle: null, version: 0 }
+  const newest = await PlantRow.findOne({ attributes: ['version', 'savedAt'], order: [['version', 'DESC']] })
+  if (!newest) return { bundle: null, version: 0 }
+  const [version, savedAt] = [newest.version, newest.savedAt.getTime()]
+  if (read?.version !== version || read.savedAt !== savedAt) {
+    const row = await PlantRow.findByPk(version)
+    read = { version, savedAt, bundle: row!.bundle }
+  }
+  return { bundle: read.bundle, version }
 }
 
 /** @throws AppError when no plant was imported yet */

@@ -6,7 +6,6 @@ import { lazy, useMemo } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
 import { useSessionQuery } from '../api/api.ts'
 import { BoardPage } from '../features/callouts/BoardPage.tsx'
-import { SignInPage } from '../features/signIn/SignInPage.tsx'
 import { useSending } from '../field/useField.ts'
 import { useMineAlong } from '../field/useMineAlong.ts'
 import { Problem } from '../ui/Problem.tsx'
@@ -33,6 +32,9 @@ const SurveyPage = lazy(() =>
   import('../features/survey/SurveyPage.tsx').then(({ SurveyPage }) => ({ default: SurveyPage })),
 )
 const OutboxPage = lazy(() => import('../field/OutboxPage.tsx').then(({ OutboxPage }) => ({ default: OutboxPage })))
+const SignInPage = lazy(() =>
+  import('../features/signIn/SignInPage.tsx').then(({ SignInPage }) => ({ default: SignInPage })),
+)
 const SetUpPage = lazy(() =>
   import('../features/signIn/SetUpPage.tsx').then(({ SetUpPage }) => ({ default: SetUpPage })),
 )
@@ -65,7 +67,12 @@ function Pages() {
         <SetUpPage />
       </PageBoundary>
     )
-  if (!session.account) return <SignInPage />
+  if (!session.account)
+    return (
+      <PageBoundary loading={<Loading />}>
+        <SignInPage />
+      </PageBoundary>
+    )
   return (
     <Shell account={session.account}>
       <PageBoundary loading={<Loading />}>

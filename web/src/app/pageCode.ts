@@ -1,5 +1,8 @@
 import type { Stage } from '@cold-thread/contract'
+import { api } from '../api/api.ts'
 import type { StageProps } from '../features/callout/stageProps.ts'
+
+import type { AppDispatch } from './store.ts'
 
 type StageView = (props: StageProps) => React.ReactNode
 
@@ -15,14 +18,16 @@ export const stageCode: Record<Stage, () => Promise<{ default: StageView }>> = {
   close: () => import('../features/close/CloseStage.tsx').then(({ CloseStage }) => ({ default: CloseStage })),
 }
 
-/** Begins to read the code of a callout's page while its data is still on its way. */
-export function readAhead(pathname: string): void {
-  const stage = /^\/callouts\/[0-9a-f-]{36}(?:\/([a-z]+))?$/.exec(pathname)
-  if (!stage) return
-  const codes = [
-    calloutCode,
-    ...(stage[1] !== undefined && stage[1] in stageCode ? [stageCode[stage[1] as Stage]] : []),
-  ]
-  // What can't be read is told by the page that needs it.
+/**
+ * Begins to read what the first page will ask for, all at once: who is signed in, and of a callout its code, itself and
+ * the plant. What can't be read is told by the page that needs it.
+ */
+export function readAhead(pathname: string, dispatch: AppDispatch): void {
+  dispatch(api.endpoints.session.initiate())
+  const [, id, stage] = /^\/callouts\/([0-9a-f-]{36})(?:\/([a-z]+))?$/.exec(pathname) ?? []
+  if (id === undefined) return
+  dispatch(api.endpoints.callout.initiate(id))
+  dispatch(api.endpoints.plant.initiate())
+  const codes = [calloutCode, ...(stage !== undefined && stage in stageCode ? [stageCode[stage as Stage]] : [])]
   for (const code of codes) code().catch(() => undefined)
 }

@@ -18,6 +18,9 @@ import { canOpenOffline } from './serviceWorker.ts'
 import { RoomSection } from './RoomSection.tsx'
 import { useOutbox } from './useField.ts'
 
+/** Of what waits the first are shown: the rest follows in its order. */
+const MOST_SHOWN = 30
+
 /** What waits, what was refused and why; a refused entry is sent again or taken out by hand. */
 export function OutboxPage() {
   const entries = useOutbox()
@@ -69,9 +72,12 @@ export function OutboxPage() {
                 : 'On their way, in this order.'}
           </Typography>
         )}
-        {waiting.map((entry) => (
+        {waiting.slice(0, MOST_SHOWN).map((entry) => (
           <Entry key={entry.id} entry={entry} title={titleOf(entry.calloutId)} />
         ))}
+        {waiting.length > MOST_SHOWN && (
+          <Typography sx={{ mt: 1 }}>and {waiting.length - MOST_SHOWN} more behind these.</Typography>
+        )}
       </Section>
       <RoomSection />
     </>

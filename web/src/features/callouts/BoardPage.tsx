@@ -4,14 +4,17 @@ import Button from '@mui/material/Button'
 import Chip from '@mui/material/Chip'
 import Paper from '@mui/material/Paper'
 import Typography from '@mui/material/Typography'
-import { useState } from 'react'
+import { lazy, Suspense, useState } from 'react'
 import { Link as RouterLink } from 'react-router'
 import { useCalloutsQuery, usePlantQuery } from '../../api/api.ts'
 import { canWork } from '../../app/rights.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { ago, clock } from '../../ui/time.ts'
-import { NewCalloutDialog } from './NewCalloutDialog.tsx'
 import { nextStep, stageFor } from './nextStep.ts'
+
+const NewCalloutDialog = lazy(() =>
+  import('./NewCalloutDialog.tsx').then(({ NewCalloutDialog }) => ({ default: NewCalloutDialog })),
+)
 
 const COLUMNS = [
   { state: 'open', title: 'Find the fault' },
@@ -74,7 +77,11 @@ export function BoardPage({ account }: { account: Account }) {
           )
         })}
       </Box>
-      {adding && <NewCalloutDialog links={links} onClose={() => setAdding(false)} />}
+      {adding && (
+        <Suspense fallback={null}>
+          <NewCalloutDialog links={links} onClose={() => setAdding(false)} />
+        </Suspense>
+      )}
     </>
   )
 }
