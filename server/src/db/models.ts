@@ -6,7 +6,14 @@ import type { TraceFacts } from '@cold-thread/core/report'
 import type { FiberReading } from '@cold-thread/core/survey'
 import type { Damage } from '@cold-thread/core/sim'
 import type { TraceWarning } from '@cold-thread/core/trace'
-import { DataTypes, Model, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import {
+  DataTypes,
+  Model,
+  type NonAttribute,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize'
 
 /** The simulated fault of a practice callout. */
 export interface Practice {
@@ -26,6 +33,8 @@ export class SessionRow extends Model<InferAttributes<SessionRow>, InferCreation
   declare tokenHash: string
   declare accountId: string
   declare expiresAt: Date
+  /** Where it was asked for. */
+  declare account?: NonAttribute<AccountRow | null>
 }
 
 /** One row for each version of the plant: the newest counts, older ones are kept. */
@@ -284,6 +293,7 @@ export function bindModels(sequelize: Sequelize): void {
     const model = MODELS[table] as unknown as { init(attributes: object, options: object): void }
     model.init(copyColumns(table), { sequelize, tableName: table, timestamps: false })
   }
+  SessionRow.belongsTo(AccountRow, { foreignKey: 'accountId', as: 'account', constraints: false })
 }
 
 /** Sequelize writes into the definitions it is given: hand it copies. */

@@ -50,8 +50,8 @@ export function calloutRoutes(app: App): void {
     },
     async (request) => {
       const { id: calloutId, observationId } = request.params
-      const { linkId } = await requireCallout(calloutId)
-      checkEntry(await requirePlant(), linkId, request.body.entry)
+      const [{ linkId }, plant] = await Promise.all([requireCallout(calloutId), requirePlant()])
+      checkEntry(plant, linkId, request.body.entry)
       return addObservation(calloutId, observationId, request.body, accountOf(request).displayName, new Date())
     },
   )

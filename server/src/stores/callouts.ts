@@ -76,8 +76,11 @@ export async function requireCallout(id: string): Promise<CalloutRow> {
 
 /** @throws AppError when the callout does not exist or takes no more entries */
 export async function requireOpen(id: string): Promise<CalloutRow> {
-  const row = await requireCallout(id)
-  if (await SignOffRow.findOne({ where: { calloutId: id }, attributes: ['id'] })) throw new AppError('callout-closed')
+  const [row, signOff] = await Promise.all([
+    requireCallout(id),
+    SignOffRow.findOne({ where: { calloutId: id }, attributes: ['id'] }),
+  ])
+  if (signOff) throw new AppError('callout-closed')
   return row
 }
 

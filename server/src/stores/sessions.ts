@@ -24,10 +24,10 @@ export async function openSession(accountId: string, now: Date): Promise<string>
 }
 
 export async function accountOfSession(token: string, now: Date): Promise<Account | null> {
-  const session = await SessionRow.findByPk(hashOf(token))
+  const session = await SessionRow.findByPk(hashOf(token), { include: [{ model: AccountRow, as: 'account' }] })
   if (!session || session.expiresAt <= now) return null
-  const row = await AccountRow.findByPk(session.accountId)
-  return row && { id: row.id, name: row.name, displayName: row.displayName, role: row.role }
+  const row = session.account
+  return row ? { id: row.id, name: row.name, displayName: row.displayName, role: row.role } : null
 }
 
 export async function closeSession(token: string): Promise<void> {
