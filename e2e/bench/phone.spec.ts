@@ -120,13 +120,40 @@ test('an offline callout on a phone’s processor, and a full outbox that drains
   }
   await devtools.send('Emulation.setCPUThrottlingRate', { rate: 1 })
 
-  await page.goto(`${baseURL}/callouts/${callout}/join`)
-  const field = page.getByLabel('Note', { exact: true })
-  for (let k = 0; k < QUEUED; k++) {
-    await field.fill(`queued ${k}`)
-    await page.getByRole('button', { name: 'Log the note' }).click()
-    await expect(field).toHaveValue('', { timeout: 10_000 })
-  }
+  // As the app keeps them (web/src/field/fieldStore.ts).
+  await page.evaluate(
+    ({ callout, queued }) =>
+      new Promise<void>((resolve, reject) => {
+        const opened = indexedDB.open('cold-thread')
+        opened.onsuccess = async () => {
+          const answer = opened.result.transaction('answers').objectStore('answers').get('session')
+          answer.onsuccess = () => {
+            const { account } = (answer.result as { body: { account: { id: string; displayName: string } } }).body
+            const transaction = opened.result.transaction('outbox', 'readwrite')
+            for (let k = 0; k < queued; k++)
+              transaction.objectStore('outbox').add({
+                id: crypto.randomUUID(),
+                calloutId: callout,
+                accountId: account.id,
+                by: account.displayName,
+                enteredAt: new Date().toISOString(),
+                kind: 'observation',
+                observation: {
+                  entry: { kind: 'note', text: `queued ${k}` },
+                  observedAt: new Date().toISOString(),
+                  supersedes: null,
+                },
+                attempts: 0,
+                state: 'waits',
+                refused: null,
+              })
+            transaction.oncomplete = () => resolve()
+            transaction.onerror = () => reject(new Error('not kept'))
+          }
+        }
+      }),
+    { callout, queued: QUEUED },
+  )
   await page.goto(`${baseURL}/outbox`)
   await expect(page.getByText(`${QUEUED} entries wait`)).toBeVisible()
   const begun = performance.now()

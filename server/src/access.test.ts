@@ -26,6 +26,7 @@ const TABLE: [method: 'GET' | 'PUT' | 'PATCH' | 'DELETE', url: string, roles: Ro
   ['PATCH', `/api/callouts/${ID}`, FIELD],
   ['GET', `/api/callouts/${ID}/live`, ALL],
   ['GET', `/api/callouts/${ID}/observations`, ALL],
+  ['PUT', `/api/callouts/${ID}/observations`, FIELD],
   ['PUT', `/api/callouts/${ID}/observations/${ID}`, FIELD],
   ['GET', `/api/callouts/${ID}/attachments`, ALL],
   ['PUT', `/api/callouts/${ID}/attachments/${ID}`, FIELD],

@@ -1,6 +1,16 @@
-import { callout, calloutEdit, id, newCallout, newObservation, observation } from '@cold-thread/contract'
+import {
+  batchOutcome,
+  callout,
+  calloutEdit,
+  id,
+  newCallout,
+  newObservation,
+  observation,
+  observationBatch,
+} from '@cold-thread/contract'
 import { z } from 'zod'
 import { checkEntry } from '../checkEntry.ts'
+import { toAppError } from '../errors.ts'
 import { accountOf, EVERYBODY, FIELD } from '../plugins/access.ts'
 import { addCallout, editCallout, findCallout, listCallouts, requireCallout } from '../stores/callouts.ts'
 import { addObservation, listObservations } from '../stores/observations.ts'
@@ -40,6 +50,33 @@ export function calloutRoutes(app: App): void {
     '/api/callouts/:id/observations',
     { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(z.array(observation)) } },
     async (request) => listObservations((await requireCallout(request.params.id)).id),
+  )
+
+  app.put(
+    '/api/callouts/:id/observations',
+    {
+      config: { access: FIELD },
+      schema: { params: z.object({ id }), body: observationBatch, response: answers(batchOutcome) },
+    },
+    async (request) => {
+      const calloutId = request.params.id
+      const [{ linkId }, plant] = await Promise.all([requireCallout(calloutId), requirePlant()])
+      const by = accountOf(request).displayName
+      const outcomes: z.infer<typeof batchOutcome> = []
+      for (const { id: observationId, ...entry } of request.body) {
+        try {
+          checkEntry(plant, linkId, entry.entry)
+          await addObservation(calloutId, observationId, entry, by, new Date())
+          outcomes.push({ id: observationId, refused: null })
+        } catch (error) {
+          // What is refused is told beside what is taken; anything else is nobody's fault, and all are sent again.
+          const known = toAppError(error)
+          if (!known || known.status >= 500) throw error
+          outcomes.push({ id: observationId, refused: known.body() })
+        }
+      }
+      return outcomes
+    },
   )
 
   app.put(

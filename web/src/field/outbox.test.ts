@@ -44,9 +44,22 @@ class Server {
     if (trouble === 500) return json(503, { code: 'database-down', message: 'The database does not answer.' })
     if (trouble === 401) return json(401, { code: 'not-signed-in', message: 'Sign in first.' })
     if (trouble === 'nonsense') return new Response('<html>Welcome to our guest network</html>', { status: 200 })
-    if (trouble === 422) return json(422, { code: 'invalid-request', message: 'no such node', place: 'entry.node' })
-    const { entry: note } = (await request.json()) as NewObservation
-    if (!this.kept.has(id)) this.kept.set(id, note.kind === 'note' ? note.text : '')
+    const refusal = { code: 'invalid-request', message: 'no such node', place: 'entry.node' }
+    const body = (await request.json()) as NewObservation | (NewObservation & { id: string })[]
+    const keep = (id: string, { entry: note }: NewObservation) => {
+      if (!this.kept.has(id)) this.kept.set(id, note.kind === 'note' ? note.text : '')
+    }
+    if (Array.isArray(body)) {
+      const [refused, taken] = trouble === 422 ? [body[0], body.slice(1)] : [undefined, body]
+      taken.forEach((one) => keep(one.id, one))
+      if (trouble === 'lost answer') throw new TypeError('network')
+      return json(
+        200,
+        body.map((one) => ({ id: one.id, refused: one === refused ? refusal : null })),
+      )
+    }
+    if (trouble === 422) return json(422, refusal)
+    keep(id, body)
     if (trouble === 'lost answer') throw new TypeError('network')
     return json(200, { id })
   }
@@ -118,6 +131,35 @@ describe('the outbox', () => {
     expect(await store.outbox.count()).toBe(0)
   })
 
+  it('sends what waits of one log together, in one journey, and each refusal is its own', async () => {
+    const journeys: string[] = []
+    const server = new Server()
+    const send: Send = (request) => {
+      journeys.push(new URL(request.url).pathname.split('/').at(-1)!)
+      return server.send(request)
+    }
+    for (const text of ['a', 'b', 'c']) await putEntry(store, entry(text))
+    await putEntry(store, entry('elsewhere', { calloutId: uuidv7() } as Partial<NewEntry>))
+    server.troubles.push(422)
+    await drain(store, ME, send)
+    expect(journeys).toHaveLength(2)
+    expect([...server.kept.values()]).toEqual(['b', 'c', 'elsewhere'])
+    expect((await store.outbox.toArray()).map(({ state, refused }) => [state, refused?.message])).toEqual([
+      ['refused', 'no such node'],
+    ])
+  })
+
+  it('sends them one by one where the server can’t read them together', async () => {
+    const server = new Server()
+    for (const text of ['a', 'b']) await putEntry(store, entry(text))
+    const send: Send = async (request) =>
+      new URL(request.url).pathname.endsWith('/observations')
+        ? json(400, { code: 'invalid-request', message: 'one of them is none', place: '1.entry' })
+        : server.send(request)
+    await drain(store, ME, send)
+    expect([...server.kept.values()]).toEqual(['a', 'b'])
+  })
+
   it('sends a file with its entry, apart from it, and forgets both when it has arrived', async () => {
     const bytes = new Uint8Array([1, 2, 3]).buffer
     const photo = {
@@ -149,11 +191,12 @@ describe('the outbox', () => {
     let calls = 0
     // The page dies in the middle of a batch: nothing after this call happens any more.
     const died = drain(store, ME, (request) => {
-      if (++calls > 12) return new Promise(() => undefined)
-      return server.send(request)
+      // The first journey arrives, its answer does not.
+      if (++calls > 1) return new Promise(() => undefined)
+      return server.send(request).then(() => new Promise(() => undefined))
     })
     await Promise.race([died, new Promise((resolve) => setTimeout(resolve, 300))])
-    expect(server.kept.size).toBe(12)
+    expect(server.kept.size).toBe(30)
     await drain(store, ME, server.send)
     expect([...server.kept.values()]).toEqual(Array.from({ length: 30 }, (_, k) => `entry ${k}`))
     expect(await store.outbox.count()).toBe(0)

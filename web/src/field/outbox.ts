@@ -1,4 +1,4 @@
-import { errorBody } from '@cold-thread/contract'
+import { batchOutcome, errorBody, type ErrorBody } from '@cold-thread/contract'
 import type { FieldStore, OutboxEntry } from './fieldStore.ts'
 import { serverSays } from './serverSays.ts'
 
@@ -94,10 +94,56 @@ export async function deliver(entry: OutboxEntry, file: ArrayBuffer | undefined,
   if (response.status === 401) return { outcome: 'signed-out' }
   if (!REFUSALS.has(response.status)) return { outcome: 'later' }
   if (serverSays(response.headers, Date.now()).otherVersion) return { outcome: 'other-version' }
-  const { code, message, place } = error.data
   // What was cut off on its way is whole here.
-  if (code === 'half-sent') return { outcome: 'later' }
+  return error.data.code === 'half-sent' ? { outcome: 'later' } : refusalOf(error.data)
+}
+
+/**
+ * Sends entries of one callout's log together: one journey for many. What the server makes of each it says by itself; where
+ * it can't say (one of them is nothing it can read), they are sent one by one.
+ */
+async function deliverTogether(
+  run: readonly (OutboxEntry & { kind: 'observation' })[],
+  send: Send,
+): Promise<Delivery[] | null> {
+  const later = run.map((): Delivery => ({ outcome: 'later' }))
+  let response: Response
+  let body: unknown
+  try {
+    response = await send(
+      new Request(`/api/callouts/${run[0]!.calloutId}/observations`, {
+        method: 'PUT',
+        body: JSON.stringify(run.map(({ id, observation }) => ({ ...observation, id }))),
+        headers: { 'content-type': 'application/json' },
+      }),
+    )
+    body = await response.json()
+  } catch {
+    return later
+  }
+  if (!response.ok) return REFUSALS.has(response.status) ? null : later
+  const outcomes = batchOutcome.safeParse(body)
+  if (!outcomes.success || outcomes.data.length !== run.length) return later
+  const { otherVersion } = serverSays(response.headers, Date.now())
+  return outcomes.data.map(({ refused }, k): Delivery => {
+    if (refused === null) return { outcome: 'sent', record: run[k]!.observation }
+    return otherVersion ? { outcome: 'other-version' } : refusalOf(refused)
+  })
+}
+
+function refusalOf({ code, message, place }: ErrorBody): Delivery {
   return { outcome: 'refused', refusal: { code, message, ...(place === undefined ? {} : { place }) } }
+}
+
+/** Sends the first of some entries, with those behind it that can go along. @returns what became of so many of them */
+async function deliverFirst(entries: readonly OutboxEntry[], store: FieldStore, send: Send): Promise<Delivery[]> {
+  const [first] = entries as [OutboxEntry]
+  const end = entries.findIndex(({ kind, calloutId }) => kind !== 'observation' || calloutId !== first.calloutId)
+  const run = entries.slice(0, end < 0 ? undefined : end) as (OutboxEntry & { kind: 'observation' })[]
+  const together = run.length > 1 ? await deliverTogether(run, send) : null
+  if (together) return together
+  const file = first.kind === 'observation' ? undefined : (await store.outboxFiles.get(first.id))?.bytes
+  return [await deliver(first, file, send)]
 }
 
 export interface Drained {
@@ -109,7 +155,7 @@ export interface Drained {
 }
 
 /** Entries are read, and those that have arrived forgotten, so many at a time: each time is a write to the disk. */
-const BATCH = 20
+const BATCH = 50
 
 /**
  * Sends what waits, in the order in which it was entered. A refused entry stays with its reason and does not hold up the
@@ -128,9 +174,10 @@ export async function drain(store: FieldStore, accountId: string, send: Send): P
       .sortBy('seq')
     if (batch.length === 0) return drained
     const sent: OutboxEntry[] = []
-    for (const entry of batch) {
-      const file = entry.kind === 'observation' ? undefined : (await store.outboxFiles.get(entry.id))?.bytes
-      const delivery = await deliver(entry, file, send)
+    let deliveries: Delivery[] = []
+    for (const [k, entry] of batch.entries()) {
+      if (deliveries.length === 0) deliveries = await deliverFirst(batch.slice(k), store, send)
+      const delivery = deliveries.shift()!
       drained.outcomes.set(entry.id, delivery)
       const attempts = entry.attempts + 1
       if (delivery.outcome === 'sent') {
