@@ -33,8 +33,8 @@ export function Shell({ account, children }: { account: Account; children: React
         sx={{
           display: 'flex',
           alignItems: 'center',
-          gap: { xs: 0.5, sm: 2 },
-          px: { xs: 1, sm: 2 },
+          gap: { xs: 0, sm: 2 },
+          px: { xs: 0.5, sm: 2 },
           py: 0.5,
           borderBottom: 1,
           borderColor: 'divider',
@@ -42,7 +42,12 @@ export function Shell({ account, children }: { account: Account; children: React
           flexWrap: 'wrap',
         }}
       >
-        <Box component="img" src="/icon.svg" alt="" sx={{ width: 30, height: 30 }} />
+        <Box
+          component="img"
+          src="/icon.svg"
+          alt=""
+          sx={{ width: 30, height: 30, display: { xs: 'none', sm: 'block' } }}
+        />
         <Typography
           component="span"
           sx={{ fontWeight: 650, fontSize: '1.05rem', display: { xs: 'none', sm: 'inline' } }}

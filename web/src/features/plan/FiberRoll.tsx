@@ -98,6 +98,7 @@ function SpareMargin({ projected }: { projected: readonly ProjectedLoss[] }) {
   const least = tightest(projected)
   if (!least) return null
   const { margin, after, limit, wavelength } = least
+  const digits = after.sigma < 0.1 ? 2 : 1
   const tone = margin < 0 ? 'bad' : margin < 2 * after.sigma ? 'close' : 'good'
   return (
     <>
@@ -105,7 +106,8 @@ function SpareMargin({ projected }: { projected: readonly ProjectedLoss[] }) {
         <Judgement tone={tone} word={`${Math.abs(margin).toFixed(1)}\u00a0dB ${margin < 0 ? 'over' : 'left'}`} />
       </Box>
       <Small>
-        {after.loss.toFixed(1)}&nbsp;±&nbsp;{after.sigma.toFixed(1)} of {limit.toFixed(1)}&nbsp;dB, {wavelength}
+        {after.loss.toFixed(digits)}&nbsp;±&nbsp;{after.sigma.toFixed(digits)} of {limit.toFixed(1)}&nbsp;dB,{' '}
+        {wavelength}
         &nbsp;nm
       </Small>
     </>

@@ -28,6 +28,7 @@ export function RepairCard({
   action: React.ReactNode
 }) {
   const least = tightest(main.projected)
+  const digits = least && least.after.sigma < 0.1 ? 2 : 1
   const first = order?.restored[0]
   const proposed = main.id === proposal.lasting?.id
   return (
@@ -63,8 +64,10 @@ export function RepairCard({
           />
           <Key
             label="Least margin after"
-            value={least ? `${least.margin.toFixed(1)}\u00a0dB` : 'not known'}
-            more={least ? `${least.link.name}, ${least.wavelength} nm, ± ${least.after.sigma.toFixed(1)}\u00a0dB` : ''}
+            value={least ? `${least.margin.toFixed(digits)}\u00a0dB` : 'not known'}
+            more={
+              least ? `${least.link.name}, ${least.wavelength} nm, ± ${least.after.sigma.toFixed(digits)}\u00a0dB` : ''
+            }
           />
         </Box>
       )}
