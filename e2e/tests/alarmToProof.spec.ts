@@ -109,6 +109,8 @@ test('the simulated OTDR proves a repaired closure', async ({ page }) => {
   await expect(page.getByText('At Lock 9 closure', { exact: true })).toBeVisible()
   await expect(page.getByText('0.90 dB').first()).toBeVisible()
   await page.getByRole('tab', { name: 'Prove' }).click()
+  // Locate has a button of the same name.
+  await expect(page.getByRole('region', { name: 'Traces of the fault' })).toBeHidden()
   await page.getByRole('button', { name: 'Shoot both ends at both wavelengths' }).click()
   await expect(page.getByText('Restored', { exact: true })).toBeVisible({ timeout: 60_000 })
   const row = page.getByRole('table', { name: 'Readings at 1550 nm' }).getByRole('row', { name: /Lock 9 closure/ })

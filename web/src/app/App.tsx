@@ -3,7 +3,7 @@ import CircularProgress from '@mui/material/CircularProgress'
 import Box from '@mui/material/Box'
 import { ThemeProvider } from '@mui/material/styles'
 import { lazy, useMemo } from 'react'
-import { Navigate, Route, Routes } from 'react-router'
+import { Navigate, Route, Routes, useLocation } from 'react-router'
 import { useSessionQuery } from '../api/api.ts'
 import { BoardPage } from '../features/callouts/BoardPage.tsx'
 import { useSending } from '../field/useField.ts'
@@ -52,6 +52,7 @@ export function App() {
 
 function Pages() {
   const { data: session, error } = useSessionQuery(undefined, { pollingInterval: 60_000 })
+  const [, page = ''] = useLocation().pathname.split('/')
   useSending(session?.account ?? null)
   useMineAlong(session?.account ?? null)
   if (error && !session)
@@ -63,19 +64,19 @@ function Pages() {
   if (!session) return <Loading />
   if (!session.setUp)
     return (
-      <PageBoundary loading={<Loading />}>
+      <PageBoundary page={page} loading={<Loading />}>
         <SetUpPage />
       </PageBoundary>
     )
   if (!session.account)
     return (
-      <PageBoundary loading={<Loading />}>
+      <PageBoundary page={page} loading={<Loading />}>
         <SignInPage />
       </PageBoundary>
     )
   return (
     <Shell account={session.account}>
-      <PageBoundary loading={<Loading />}>
+      <PageBoundary page={page} loading={<Loading />}>
         <Routes>
           <Route path="/" element={<BoardPage account={session.account} />} />
           <Route path="/callouts/:id/survey" element={<SurveyPage account={session.account} />} />

@@ -4,12 +4,17 @@ import { Suspense, type ReactNode } from 'react'
 import { ErrorBoundary } from 'react-error-boundary'
 import { useLocation } from 'react-router'
 
-/** A page while its code is on its way; where that can't come, or the page fails, it says so and the rest stays. */
-export function PageBoundary({ loading, children }: { loading: ReactNode; children: ReactNode }) {
+/**
+ * A page while its code is on its way; where that can't come, or the page fails, it says so and the rest stays.
+ * @param page names the page: the one before goes at once, nothing on it can be pressed while this one comes
+ */
+export function PageBoundary({ page, loading, children }: { page: string; loading: ReactNode; children: ReactNode }) {
   const { pathname } = useLocation()
   return (
     <ErrorBoundary resetKeys={[pathname]} fallbackRender={({ error }) => <Failed error={error} />}>
-      <Suspense fallback={loading}>{children}</Suspense>
+      <Suspense key={page} fallback={loading}>
+        {children}
+      </Suspense>
     </ErrorBoundary>
   )
 }

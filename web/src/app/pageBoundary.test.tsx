@@ -8,7 +8,7 @@ it('a page whose code can’t come says so, and offers to load anew', async () =
   vi.spyOn(console, 'error').mockImplementation(() => undefined)
   const Page = lazy(() => Promise.reject(new TypeError('Failed to fetch dynamically imported module')))
   renderPage(
-    <PageBoundary loading="wait">
+    <PageBoundary page="a" loading="wait">
       <Page />
     </PageBoundary>,
   )
@@ -23,7 +23,7 @@ it('a page that fails names what failed', async () => {
     throw new Error('no such joint')
   }
   renderPage(
-    <PageBoundary loading="wait">
+    <PageBoundary page="a" loading="wait">
       <Broken />
     </PageBoundary>,
   )

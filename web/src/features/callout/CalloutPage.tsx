@@ -91,7 +91,7 @@ export function CalloutPage({ account }: { account: Account }) {
         </Tabs>
       </Box>
       <Box>
-        <PageBoundary loading={<CircularProgress aria-label="Loading" />}>
+        <PageBoundary page={stage!} loading={<CircularProgress aria-label="Loading" />}>
           <StageView account={account} callout={callout} plant={plant.bundle} link={link} />
         </PageBoundary>
       </Box>
