@@ -1,7 +1,10 @@
 import 'fake-indexeddb/auto'
-import { cleanup } from '@testing-library/react'
+import { cleanup, configure } from '@testing-library/react'
 import { afterEach } from 'vitest'
 import { fieldStore } from '../field/fieldStore.ts'
+
+// A busy machine takes longer than the second that is waited by default.
+configure({ asyncUtilTimeout: 8000 })
 
 // What a browser has and jsdom lacks.
 globalThis.matchMedia ??= ((query: string) => ({
