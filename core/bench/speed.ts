@@ -11,27 +11,32 @@ const SIZES = [8192, 32_768, 131_072, 262_144]
 
 /** The fewest milliseconds that some work takes; see {@link inTurns}. */
 export function milliseconds(work: () => void): number {
-  return inTurns(work)[0]!
+  return Math.min(...inTurns(work)[0]!)
 }
 
 /**
- * The fewest milliseconds that each of some works takes, in code that has run often enough to be compiled for good. They
- * take turns, so that all of them see the machine fast and slow: what else it does can only add to their times.
+ * Milliseconds that each of some works takes in each round, in code that has run often enough to be compiled for good.
+ * They take turns, so that all of them see the machine fast and slow: what else it does can only add to their times.
  */
-function inTurns(...works: readonly (() => void)[]): number[] {
+function inTurns(...works: readonly (() => void)[]): number[][] {
   for (const work of works) {
     const begun = performance.now()
     do work()
     while (performance.now() - begun < WARM_UP_MS)
   }
-  const fewest = works.map(() => Infinity)
+  const taken: number[][] = works.map(() => [])
   for (let round = 0; round < ROUNDS; round++)
     works.forEach((work, k) => {
       const begun = performance.now()
       work()
-      fewest[k] = Math.min(fewest[k]!, performance.now() - begun)
+      taken[k]!.push(performance.now() - begun)
     })
-  return fewest
+  return taken
+}
+
+/** How many times as long one work takes as another, by the rounds in which both stood beside each other. */
+function timesAsLong(work: readonly number[], other: readonly number[]): number {
+  return median(work.map((ms, round) => ms / other[round]!))
 }
 
 /** The yardstick of one run: plain prefix sums over the same array. */
@@ -72,7 +77,7 @@ function analyzeCompare(traces: readonly Trace[]): void {
   compareTraces(a!, b!)
 }
 
-/** Prints time as ratios within this run, and peak memory in processes of their own. */
+/** Prints the least time, ratios within this run as the median of the rounds, and peak memory in processes of their own. */
 export function benchSpeed(): void {
   console.log(
     'two traces: decode + events + comparison; events + comparison against registry packages on the same arrays',
@@ -89,16 +94,22 @@ export function benchSpeed(): void {
       () => plainPrefixSums(traces[0]!.levels),
       () => analyzeCompare(traces),
       () => traces.forEach(registryPipeline),
-    ) as [number, number, number, number]
+    ) as [number[], number[], number[], number[]]
     const memory = peakMemory(points) - empty
     console.log(
       [
         String(points).padEnd(7),
-        whole.toFixed(1).padStart(7),
-        (whole / plain).toFixed(0).padStart(15),
-        ours.toFixed(1).padStart(20),
-        theirs.toFixed(0).padStart(22),
-        (theirs / ours).toFixed(1).padStart(12),
+        Math.min(...whole)
+          .toFixed(1)
+          .padStart(7),
+        timesAsLong(whole, plain).toFixed(0).padStart(15),
+        Math.min(...ours)
+          .toFixed(1)
+          .padStart(20),
+        Math.min(...theirs)
+          .toFixed(0)
+          .padStart(22),
+        timesAsLong(theirs, ours).toFixed(1).padStart(12),
         memory.toFixed(0).padStart(18),
       ].join(' '),
     )

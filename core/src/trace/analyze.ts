@@ -4,7 +4,7 @@ import { findFiberEnd, findSignalLoss, type FiberEnd } from './end.ts'
 import type { Section, TraceEvent } from './events.ts'
 import { nameGhosts } from './ghosts.ts'
 import { lossBetween } from './loss.ts'
-import { estimateNoise, medianOf, sigmaAt, SIGNAL_LOST_DB, unbiasedLevels, type TraceNoise } from './noise.ts'
+import { estimateNoise, medianOf, sigmaAt, SIGNAL_LOST_DB, takeOffLogBias, type TraceNoise } from './noise.ts'
 import { findPeaks, settle, type Peak } from './peaks.ts'
 import { PrefixSums } from './prefixSums.ts'
 import { reflectanceOf } from './reflectance.ts'
@@ -48,8 +48,7 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
   const warnings = [...trace.warnings]
   const pulsePoints = pulseLengthOf(trace) / trace.spacing
   const noise = estimateNoise(levels, pulsePoints)
-  const unbiased = unbiasedLevels(levels, noise)
-  const sums = new PrefixSums(unbiased)
+  const sums = new PrefixSums(levels, null, (values) => takeOffLogBias(values, noise))
   const lost = findSignalLoss(levels, noise, pulsePoints)
   const portIndex = Math.max(0, Math.ceil(indexOf(trace, 0)))
   const typical = (-typicalFiber(trace.wavelength).attenuation / 1000) * trace.spacing
@@ -68,7 +67,7 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
     Math.floor(Math.min((end?.start ?? Infinity) - (end?.peak?.lead ?? response.lead), lost ?? levels.length)),
   )
   const inner = peaks.filter((peak) => peak !== end?.peak && peak.start < to)
-  const working = prepare(trace, unbiased, sums, noise, pulsePoints, response, from, to, inner)
+  const working = prepare(trace, sums, noise, pulsePoints, response, from, to, inner)
   const steps = locateSteps(trace, working, inner)
   const marks = [
     ...inner.map((peak): Mark => ({
@@ -100,7 +99,6 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
 
 function prepare(
   trace: Trace,
-  levels: Float64Array,
   sums: PrefixSums,
   noise: TraceNoise,
   pulsePoints: number,
@@ -111,7 +109,7 @@ function prepare(
 ): Working {
   const { slope, slopeSigma } = typicalSlope(trace, sums, noise, from, to, peaks)
   const gap = Math.ceil(response.settled)
-  return { levels, sums, noise, pulsePoints, response, gap, slope, slopeSigma, from, to, spans: [] }
+  return { sums, noise, pulsePoints, response, gap, slope, slopeSigma, from, to, spans: [] }
 }
 
 /** Median slope between neighbouring blocks: events are few, so that the median passes them by. */

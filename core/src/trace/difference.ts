@@ -141,18 +141,18 @@ function resampler(analysis: TraceAnalysis, scale: number, offset: number): Resa
     from: first + working.from * spacing,
     to: first + working.to * spacing,
     addTo(values, gridFrom, grid, sign) {
-      const { levels } = working
+      const { sums } = working
       const step = grid / spacing
       let x = index(gridFrom)
       if (step > 1.5) {
-        working.sums.addCellMeans(values, x - step / 2, step, sign)
+        sums.addCellMeans(values, x - step / 2, step, sign)
         return
       }
-      const last = levels.length - 2
+      const last = sums.length - 2
       for (let k = 0; k < values.length; k++, x += step) {
         const i = Math.min(last, Math.max(0, Math.floor(x)))
-        const here = levels[i]!
-        values[k]! += sign * (here + (x - i) * (levels[i + 1]! - here))
+        const here = sums.value(i)
+        values[k]! += sign * (here + (x - i) * (sums.value(i + 1) - here))
       }
     },
     sigma(at, width) {

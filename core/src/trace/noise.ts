@@ -155,22 +155,18 @@ export function meanVariance(noise: Pick<Noise, 'correlation'>, n: number): numb
 }
 
 /**
- * Levels with the bias of the logarithm taken off: the mean of 5·log10 of a noisy power lies below the level of its
- * mean by σ²·ln(10)/10 (second order; σ in dB). Left in, more noise would look like more loss.
+ * Takes the bias of the logarithm off levels: the mean of 5·log10 of a noisy power lies below the level of its mean by
+ * σ²·ln(10)/10 (second order; σ in dB). Left in, more noise would look like more loss.
  * Points in the noise floor are left as they are.
  */
-export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64Array {
-  const out = new Float64Array(levels.length)
+export function takeOffLogBias(levels: Float64Array, noise: TraceNoise): void {
   const some = new Float64Array(SAMPLES_PER_BLOCK / 2)
   for (let b = 0; b < noise.power.length; b++) {
     const sigma = noise.power[b]!
     const typical = noise.blocks[b]!
     const from = b * noise.blockSize
     const to = b + 1 === noise.power.length ? levels.length : from + noise.blockSize
-    if (typical < 0.01 || typical >= SIGNAL_LOST_DB) {
-      out.set(levels.subarray(from, to), from)
-      continue
-    }
+    if (typical < 0.01 || typical >= SIGNAL_LOST_DB) continue
     // The level itself is noisy: the block's own line tells the power that the noise stands against.
     const half = Math.floor((from + to) / 2)
     const first = medianOf(some, sampleInto(some, levels, from, half))
@@ -183,16 +179,15 @@ export function unbiasedLevels(levels: Float64Array, noise: TraceNoise): Float64
     const whole = powerFromDisplayLevel(-2 * slope * (to - from))
     if (Math.abs(whole - 1) < NEARLY_LINEAR && bias * Math.max(1, whole) < most) {
       const perPoint = (bias * (whole - 1)) / (to - from)
-      for (let i = from; i < to; i++) out[i] = levels[i]! + (bias + (i - from) * perPoint)
+      for (let i = from; i < to; i++) levels[i]! += bias + (i - from) * perPoint
       continue
     }
     const growth = powerFromDisplayLevel(-2 * slope)
     for (let i = from; i < to; i++) {
-      out[i] = levels[i]! + Math.min(most, bias)
+      levels[i]! += Math.min(most, bias)
       bias *= growth
     }
   }
-  return out
 }
 
 /**

@@ -40,6 +40,8 @@ const SMALLEST_PEAK_DB = 0.04
 const FALSE_ALARM = 0.005
 /** A pulse that rises slowly begins to do so at most so many pulse lengths before half its height. */
 const FARTHEST_FOOT = 1.5
+/** Levels that differ by less are the same: files count in steps of 0.001 dB. */
+const SAME_LEVEL_DB = 0.0015
 /** A block's noise is itself an estimate. */
 const SIGMA_ALLOWANCE = 1.1
 
@@ -51,7 +53,8 @@ export function findPeaks(search: PeakSearch): Peak[] {
   const after = Math.ceil(1.5 * pulsePoints) + 2
   const z = upperTailQuantile(FALSE_ALARM / Math.max(1, to - from))
   const spread = Math.sqrt(meanVariance(noise, rising) + meanVariance(noise, before))
-  const ceiling = fullScale(levels)
+  let fullScale: number | null = null
+  const ceiling = () => (fullScale ??= highestLevel(levels))
   const stride = Math.max(1, Math.floor(rising / 4))
   const peaks: Peak[] = []
   let sigma = NaN
@@ -88,7 +91,7 @@ export function findPeaks(search: PeakSearch): Peak[] {
   return peaks
 }
 
-function measurePeak(search: PeakSearch, found: number, base: number, ceiling: number): Peak {
+function measurePeak(search: PeakSearch, found: number, base: number, ceiling: () => number): Peak {
   const { levels, noise, pulsePoints, to } = search
   const reach = Math.min(to, found + Math.ceil(1.5 * pulsePoints) + 2)
   const { level, at } = plateau(search, found, reach)
@@ -149,7 +152,7 @@ function highest(levels: Float64Array, from: number, to: number): number {
   return top
 }
 
-function fullScale(levels: Float64Array): number {
+function highestLevel(levels: Float64Array): number {
   let top = -Infinity
   for (let i = 0; i < levels.length; i++) if (levels[i]! > top) top = levels[i]!
   return top
@@ -189,10 +192,14 @@ function halfFall(levels: Float64Array, top: number, base: number, level: number
 }
 
 /** A receiver at its limit shows a top without noise, at the highest level of the whole trace. */
-function isFlat(levels: Float64Array, top: number, ceiling: number, pulsePoints: number): boolean {
-  if (levels[top]! < ceiling - 0.0015) return false
+function isFlat(levels: Float64Array, top: number, ceiling: () => number, pulsePoints: number): boolean {
   const wanted = Math.max(2, Math.floor(pulsePoints / 3))
-  let run = 0
-  for (let i = top; i < levels.length && levels[i]! >= ceiling - 0.0015; i++) run++
-  return run >= wanted
+  const stays = (height: number) => {
+    let run = 0
+    for (let i = top; i < levels.length && levels[i]! >= height - SAME_LEVEL_DB; i++) run++
+    return run >= wanted
+  }
+  // Few tops are flat at all: for them alone the whole trace is gone through.
+  if (!stays(levels[top]!)) return false
+  return levels[top]! >= ceiling() - SAME_LEVEL_DB && stays(ceiling())
 }

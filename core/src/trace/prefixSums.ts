@@ -29,53 +29,67 @@ export class PrefixSums {
   /** Only where points are left out: count, Σx and Σx² have closed forms otherwise. */
   readonly #left: LeftOut | null
 
-  constructor(values: Float64Array, use?: Uint8Array) {
+  /**
+   * @param use 0 where a point is left out
+   * @param correct changes the values that are summed; those given stay as they are
+   */
+  constructor(values: Float64Array, use?: Uint8Array | null, correct?: (values: Float64Array) => void) {
     const n = values.length
-    this.length = n
-    const offset = n > 0 ? values[n >> 1]! : 0
     const middle = Math.floor(n / 2)
+    // One array for both, values and then their sums: to ask for memory takes longer than to add.
+    const sums = new Float64Array(n + 1)
+    sums.set(values, 1)
+    correct?.(sums.subarray(1))
+    const offset = sums[middle + 1] ?? 0
+    const products = new Float64Array((n >> SHIFT) + 1)
+    this.length = n
     this.#offset = offset
     this.#middle = middle
-    const sy = new Float64Array(n + 1)
-    const sxy = new Float64Array((n >> SHIFT) + 1)
-    this.#y = sy
-    this.#xy = sxy
+    this.#y = sums
+    this.#xy = products
     this.#left = use ? new LeftOut(use, middle) : null
     let y = 0
     let xy = 0
     let i = 0
-    for (let k = 0; k < sxy.length; k++) {
-      sxy[k] = xy
+    for (let k = 0; k < products.length; k++) {
+      products[k] = xy
       const end = Math.min(n, (k + 1) << SHIFT)
       if (use)
         for (; i < end; i++) {
-          const value = use[i] === 0 ? 0 : values[i]! - offset
+          const value = use[i] === 0 ? 0 : sums[i + 1]! - offset
           y += value
           xy += (i - middle) * value
-          sy[i + 1] = y
+          sums[i + 1] = y
         }
       else
         for (; i < end; i++) {
-          const value = values[i]! - offset
+          const value = sums[i + 1]! - offset
           y += value
           xy += (i - middle) * value
-          sy[i + 1] = y
+          sums[i + 1] = y
         }
     }
   }
 
   /** Σ(x − middle)·(value − offset) of the points in use before `i`. */
   #sumXY(i: number): number {
+    const y = this.#y
+    const middle = this.#middle
     const k = i >> SHIFT
     let sum = this.#xy[k]!
     // The differences of neighbouring sums are the values themselves, without those left out.
-    for (let j = k << SHIFT; j < i; j++) sum += (j - this.#middle) * (this.#y[j + 1]! - this.#y[j]!)
+    for (let j = k << SHIFT; j < i; j++) sum += (j - middle) * (y[j + 1]! - y[j]!)
     return sum
   }
 
   /** Number of points in use in [i0, i1). */
   count(i0: number, i1: number): number {
     return i1 - i0 - (this.#left ? this.#left.count(i0, i1) : 0)
+  }
+
+  /** The point at `i` as it was summed; a point that is left out counts as the value in the middle of the series. */
+  value(i: number): number {
+    return this.#y[i + 1]! - this.#y[i]! + this.#offset
   }
 
   /** Mean of the points in use in [i0, i1); NaN when there is none. */
@@ -90,13 +104,26 @@ export class PrefixSums {
    */
   addCellMeans(out: Float64Array, from: number, width: number, sign: 1 | -1): void {
     const y = this.#y
+    const offset = this.#offset
+    const length = this.length
     let edge = from + 0.5
-    let i0 = Math.min(this.length - 1, Math.max(0, Math.floor(edge)))
+    let i0 = Math.min(length - 1, Math.max(0, Math.floor(edge)))
+    let before = y[i0]!
     for (let k = 0; k < out.length; k++) {
       edge += width
-      const i1 = Math.min(this.length, Math.max(i0 + 1, Math.floor(edge)))
-      out[k]! += sign * ((y[i1]! - y[i0]!) / (i1 - i0) + this.#offset)
-      i0 = Math.min(i1, this.length - 1)
+      // Cells within the series begin where the last one ended.
+      let i1 = Math.floor(edge)
+      if (i1 <= i0) i1 = i0 + 1
+      if (i1 > length) i1 = length
+      const after = y[i1]!
+      out[k]! += sign * ((after - before) / (i1 - i0) + offset)
+      if (i1 < length) {
+        i0 = i1
+        before = after
+      } else {
+        i0 = length - 1
+        before = y[i0]!
+      }
     }
   }
 

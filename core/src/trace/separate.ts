@@ -34,6 +34,8 @@ const BETTER = 30
 const LEAST_APART = 0.3
 const LEAST_SHARE = 0.15
 const SMALLEST_DB = 0.02
+/** Places nearer than this part of a point are the same. */
+const PLACES_PER_POINT = 1e6
 const TIMES_SIGMA = 5
 
 /** Change of the light against the fiber's before the transition, in cells of neighbouring points. */
@@ -43,7 +45,7 @@ interface Zone {
   weight: Float64Array
   /** Sums over the cells, each by its weight: of 1, of y, of y². */
   sums: { weight: number; y: number; yy: number }
-  /** Courses of steps that were already asked for, by their start. */
+  /** Courses of steps that were already asked for, by their start in parts of a point. */
   columns: Map<number, Column>
 }
 
@@ -94,7 +96,7 @@ export function separate(
 }
 
 function readZone(
-  { levels, sums, noise, pulsePoints, slope }: Working,
+  { sums, noise, pulsePoints, slope }: Working,
   z0: number,
   z1: number,
   edgeFrom: number,
@@ -103,7 +105,7 @@ function readZone(
 ): Zone | null {
   const size = Math.max(1, Math.floor(pulsePoints / CELLS))
   const side = Math.max(3, Math.ceil(pulsePoints / 2))
-  if (z0 < 0 || z1 > levels.length || z1 - z0 < 4 * side) return null
+  if (z0 < 0 || z1 > sums.length || z1 - z0 < 4 * side) return null
   const [before, center] = [sums.mean(z0, z0 + side), sums.center(z0, z0 + side)]
   const whole = sums.mean(z1 - side, z1) - before - slope * (sums.center(z1 - side, z1) - center)
   const pointSigma = sigmaAt(noise, (z0 + z1) / 2)
@@ -150,13 +152,15 @@ function columnOf({ y, weight }: Zone, values: Float64Array): Column {
 }
 
 function column(zone: Zone, shape: StepShape, start: number): Column {
-  let known = zone.columns.get(start)
+  // The grids of both losses meet again and again in places that differ by rounding alone.
+  const place = Math.round(start * PLACES_PER_POINT)
+  let known = zone.columns.get(place)
   if (!known) {
     known = columnOf(
       zone,
       zone.x.map((at) => stepAt(shape, at - start)),
     )
-    zone.columns.set(start, known)
+    zone.columns.set(place, known)
   }
   return known
 }

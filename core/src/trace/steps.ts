@@ -38,6 +38,8 @@ const BETWEEN_PLACES = 0.85
  * looked at in strides count for less: a fifth, by simulation on white noise.
  */
 const PLACES_PER_WINDOW = 0.3
+/** A significance that is computed in another order is the same but for rounding. */
+const NEARLY = 0.999
 /** The two sides of a step share their slope but for this part of what a stretch of fiber may differ by. */
 const SECTIONS_DIFFER = 0.1
 
@@ -213,25 +215,37 @@ class Scan {
     const slack = 4 * this.#slopeSigma * between
     const scatter = enough * Math.sqrt(Math.min(1, this.#correlation / window))
     const half = (window - 1) / 2
+    // What is the same for all windows that lie within the series: of the slope that they share, and of its variance.
+    const prior = 1 / (this.#slopeSigma * this.#slopeSigma)
+    const spread = (window * (window * window - 1)) / 12 / this.#correlation
+    const perMean = Math.min(1, this.#correlation / window)
+    const sectionsDiffer = (SECTIONS_DIFFER * this.#slopeSigma) ** 2
+    const nearlyEnough = NEARLY * enough * NEARLY * enough
     // Where even the quietest part of the series would hide it, the noise of the place need not be looked up.
     const atLeast = Math.max(smallest, scatter * Math.SQRT2 * blocks.reduce((a, b) => Math.min(a, b)))
     const last = to - gap - MIN_POINTS
     // Where both windows lie within the series the sums tell at a glance which place is next.
     const inside = Math.min(last, to - gap - window + 1)
-    const [rise, drop] = [fall + Math.max(0, atLeast - slack), fall - Math.max(0, atLeast - slack)]
+    const [climb, drop] = [fall + Math.max(0, atLeast - slack), fall - Math.max(0, atLeast - slack)]
     for (let i = first; i < last; i += stride) {
       if (i + 1 - window >= from && i < inside) {
-        i = sums.nextRise(i, inside, stride, 1 - window, window, gap, window, rise, drop)
+        i = sums.nextRise(i, inside, stride, 1 - window, window, gap, window, climb, drop)
         if (i >= inside) {
           i -= stride
           continue
         }
         const right = i + gap
-        const most = Math.abs(sums.rise(i + 1 - window, window, right, window) - fall) + slack
+        const difference = sums.rise(i + 1 - window, window, right, window)
+        const most = Math.abs(difference - fall) + slack
         const sigmaLeft = blocks[Math.min(blocks.length - 1, Math.floor((i - half) / blockSize))]!
         const sigmaRight = blocks[Math.min(blocks.length - 1, Math.floor((right + half) / blockSize))]!
-        const least = scatter * scatter * (sigmaLeft * sigmaLeft + sigmaRight * sigmaRight)
-        if (most * most < least) continue
+        const [left2, right2] = [sigmaLeft * sigmaLeft, sigmaRight * sigmaRight]
+        if (most * most < scatter * scatter * (left2 + right2)) continue
+        const tilts = sums.tilt(i + 1 - window, i + 1) / left2 + sums.tilt(right, right + window) / right2
+        const weight = prior + spread / left2 + spread / right2
+        const rise = difference - ((this.#slope * prior + tilts / this.#correlation) / weight) * between
+        const variance = perMean * (left2 + right2) + (1 / weight + sectionsDiffer) * between * between
+        if (rise * rise < nearlyEnough * variance) continue
       }
       if (this.#evaluate(from, to, i, window, enough, gap) > enough) places.push(i)
     }

@@ -4,8 +4,7 @@ import type { Response } from './response.ts'
 
 /** Sums and noise of a trace, kept so that nothing is computed twice. */
 export interface Working {
-  /** Levels of the trace with the bias of the logarithm taken off, dB, and their running sums. */
-  levels: Float64Array
+  /** Running sums of the trace's levels, dB, with the bias of the logarithm taken off. */
   sums: PrefixSums
   noise: TraceNoise
   /** Length of the pulse, points. */
