@@ -7,7 +7,7 @@ const BY_CHANCE = 0.02
 /**
  * The present shots with their directions put right: one whose events fit the baseline of the other end and not that of
  * its own was shot from there, and so was its twin, where that fits neither. It is said aloud. A place counted from the
- * wrong end is worse than none.
+ * wrong end is worse than none. Where nothing can tell, that is said too.
  */
 export function withDirectionsRight(
   baselines: readonly Shot[],
@@ -22,6 +22,17 @@ export function withDirectionsRight(
   // Two labels are put on the wrong ends together: one that is right would stand on the other one's end.
   const twin = (a: Shot, b: Shot) =>
     a.direction !== b.direction && Math.abs(a.analysis.trace.wavelength - b.analysis.trace.wavelength) <= 15
+  const unchecked = presents.filter(
+    (shot, k) =>
+      fitsOwn[k]?.matched === 0 &&
+      !presents.some((other, i) => twin(shot, other) && (swapped[i] || (fitsOwn[i]?.matched ?? 0) > 0)) &&
+      !swapped[k],
+  )
+  if (unchecked.length > 0)
+    warnings.push({
+      code: 'direction-unchecked',
+      message: `${unchecked.map(({ name }) => name).join(', ')}: no joint of the baseline shows in ${unchecked.length > 1 ? 'them' : 'it'}, so that only the label says from which end ${unchecked.length > 1 ? 'they were' : 'it was'} shot: make sure of it`,
+    })
   return presents.map((shot, k) => {
     const withTwin = fitsOwn[k]?.matched === 0 && presents.some((other, i) => swapped[i] && twin(shot, other))
     if (!swapped[k] && !withTwin) return shot

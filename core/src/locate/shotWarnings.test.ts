@@ -31,7 +31,14 @@ const warned = (present: Shot[]) =>
 describe('how a present trace was taken', () => {
   it('well gives no warning of it', () => {
     const codes = warned([shoot({})]).map((warning) => warning.code)
-    for (const code of ['direction-swapped', 'index-setting', 'front-saturated', 'pulse-too-long', 'no-end'])
+    for (const code of [
+      'direction-swapped',
+      'direction-unchecked',
+      'index-setting',
+      'front-saturated',
+      'pulse-too-long',
+      'no-end',
+    ])
       expect(codes).not.toContain(code)
   })
 
@@ -53,6 +60,22 @@ describe('how a present trace was taken', () => {
       'direction-swapped',
       'direction-swapped',
     ])
+  })
+
+  it('a label that nothing in the trace can tell right from wrong is named', () => {
+    const [ab, ba] = shootTwoCables([{ at: { chainage: 300 }, breaks: true, loss: 0 }], 5)
+    const unchecked = (present: Shot[]) =>
+      warned(present)
+        .filter(({ code }) => code === 'direction-unchecked')
+        .map(({ message }) => message)
+    // The first joint of this link lies beyond 300 m: seen from a, the trace shows none of them.
+    expect(unchecked([ab!])).toEqual([expect.stringContaining(`${ab!.name}: no joint`)])
+    // Seen from b all joints show, and where one label is right the other one is.
+    expect(unchecked([ba!])).toEqual([])
+    expect(unchecked([ab!, ba!])).toEqual([])
+    const baseline = shootTwoCables([], 1).slice(0, 1)
+    const { warnings } = locateFaults({ plant, linkId: 'l', baseline, present: [ab!, ba!] })
+    expect(warnings.map(({ code }) => code)).toContain('direction-unchecked')
   })
 
   it('an index that is not the cable’s is named with what it does at 10 km: 0.01 is 68 m', () => {

@@ -76,7 +76,7 @@ export function LocateStage(props: StageProps) {
 
 /** What was done to the traces before the place was computed stands over it, what limits it under it, the rest at the end. */
 const OVER_THE_PLACE = ['direction-swapped', 'other-fiber']
-const UNDER_THE_PLACE = ['named-otherwise', 'evidence-conflict', 'no-end', 'fades']
+const UNDER_THE_PLACE = ['direction-unchecked', 'named-otherwise', 'evidence-conflict', 'no-end', 'fades']
 const NOT_WORTH_A_WORD = ['no-event-table']
 
 const coded = (view: LocateView, codes: readonly string[]) => view.warnings.filter(({ code }) => codes.includes(code))
