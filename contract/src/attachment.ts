@@ -1,9 +1,6 @@
 import { z } from 'zod'
 import { id, instant } from './common.ts'
 
-/** The largest photo or file that is kept, bytes. */
-export const MAX_ATTACHMENT_BYTES = 20_000_000
-
 /** What goes with a photo or file; the body is the file itself. */
 export const attachmentUpload = z.object({
   fileName: z.string().min(1).max(255),

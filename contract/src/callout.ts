@@ -4,10 +4,6 @@ import { id, instant, version } from './common.ts'
 export const calloutState = z.enum(['open', 'proving', 'closed'])
 export type CalloutState = z.infer<typeof calloutState>
 
-/** The stages that exist by now, in the order of the work. */
-export const STAGES = ['locate', 'plan', 'join', 'prove', 'close'] as const
-export type Stage = (typeof STAGES)[number]
-
 const title = z.string().trim().min(3).max(200)
 const alarm = z.string().trim().max(2000)
 

@@ -1,3 +1,4 @@
+import fc from 'fast-check'
 import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import type { z } from 'zod'
@@ -13,6 +14,7 @@ import {
   planContent,
   plantBundle,
   proveDocument,
+  readError,
 } from './index.ts'
 
 const golden = (name: string): Record<string, unknown> =>
@@ -64,8 +66,23 @@ describe('errors', () => {
     }
   })
 
-  it('an unknown code is no error of ours', () => {
-    expect(errorBody.safeParse({ code: 'oops', message: 'x' }).success).toBe(false)
+  it('an answer is read as an error of ours where the schema says so, and only there', () => {
+    const code = fc.constantFrom(...Object.keys(ERRORS), 'oops', 'toString', 3, null, undefined)
+    const text = fc.oneof(fc.string(), fc.constantFrom(undefined, null, 7, {}))
+    const answer = fc.oneof(
+      fc.record({ code, message: text, place: text }, { requiredKeys: [] }),
+      fc.anything(),
+      fc.constantFrom(null, '<html>', [], [{ code: 'internal', message: 'x' }]),
+    )
+    fc.assert(
+      fc.property(answer, (said) => {
+        const parsed = errorBody.safeParse(said)
+        expect(readError(said)).toEqual(parsed.success ? parsed.data : null)
+      }),
+      { endOnFailure: true, numRuns: 500 },
+    )
+    expect(readError({ code: 'not-found', message: 'x', more: 1 })).toEqual({ code: 'not-found', message: 'x' })
+    expect(readError({ code: 'oops', message: 'x' })).toBeNull()
   })
 })
 

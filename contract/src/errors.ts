@@ -1,5 +1,3 @@
-import { z } from 'zod'
-
 /**
  * Every error the server answers with: stable code, HTTP status, what it means.
  * Codes are never reused for another meaning.
@@ -34,12 +32,22 @@ export const ERRORS = {
 
 export type ErrorCode = keyof typeof ERRORS
 
-export const errorBody = z
-  .object({
-    code: z.enum(Object.keys(ERRORS) as [ErrorCode, ...ErrorCode[]]),
-    message: z.string(),
-    /** Where in the request, file or bundle. */
-    place: z.string().optional(),
-  })
-  .meta({ id: 'Error' })
-export type ErrorBody = z.infer<typeof errorBody>
+export interface ErrorBody {
+  code: ErrorCode
+  message: string
+  /** Where in the request, file or bundle. */
+  place?: string | undefined
+}
+
+/**
+ * What the server answered, if it is one of its errors; null for anything else, as a guest network's page.
+ * By hand, beside the schema that the server describes it with: an app's first screen must not wait for a schema library.
+ */
+export function readError(answer: unknown): ErrorBody | null {
+  if (typeof answer !== 'object' || answer === null || !('code' in answer) || !('message' in answer)) return null
+  const { code, message } = answer
+  const place = 'place' in answer ? answer.place : undefined
+  if (typeof code !== 'string' || !Object.hasOwn(ERRORS, code) || typeof message !== 'string') return null
+  if (place !== undefined && typeof place !== 'string') return null
+  return { code: code as ErrorCode, message, ...(place === undefined ? {} : { place }) }
+}

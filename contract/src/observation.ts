@@ -2,7 +2,6 @@ import type { Evidence } from '@cold-thread/core/locate'
 import type { StepKind } from '@cold-thread/core/plan'
 import { z } from 'zod'
 import { id, instant } from './common.ts'
-import { errorBody } from './errors.ts'
 
 const decibel = z.number().min(-5).max(20)
 const degrees = z.number().min(0).max(20)
@@ -181,7 +180,6 @@ export type NewObservation = z.infer<typeof newObservation>
 
 /** Entries sent together, in the order in which they were made: each is taken or refused by itself. */
 export const observationBatch = z.array(newObservation.extend({ id })).min(1).max(50)
-export const batchOutcome = z.array(z.object({ id, refused: errorBody.nullable() }))
 
 export const observation = z
   .object({

@@ -7,8 +7,9 @@ import { readAhead } from './app/pageCode.ts'
 import { store } from './app/store.ts'
 import { registerServiceWorker } from './field/serviceWorker.ts'
 
-readAhead(location.pathname, store.dispatch)
+const ready = readAhead(location.pathname, store.dispatch)
 registerServiceWorker(store.dispatch)
+await ready
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

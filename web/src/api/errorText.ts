@@ -1,17 +1,17 @@
-import { errorBody } from '@cold-thread/contract'
+import { readError } from '@cold-thread/contract'
+
+const dataOf = (error: object) => ('data' in error ? error.data : error)
 
 /** Somebody else saved it since it was read. */
 export function isStale(error: unknown): boolean {
-  const data = typeof error === 'object' && error !== null && 'data' in error ? error.data : null
-  const parsed = errorBody.safeParse(data)
-  return parsed.success && parsed.data.code === 'stale-edit'
+  return typeof error === 'object' && error !== null && readError(dataOf(error))?.code === 'stale-edit'
 }
 
 /** One clear sentence from whatever a request failed with. */
 export function errorText(error: unknown): string {
   if (typeof error === 'object' && error !== null) {
-    const parsed = errorBody.safeParse('data' in error ? error.data : error)
-    if (parsed.success) return parsed.data.message
+    const said = readError(dataOf(error))
+    if (said) return said.message
     if ('status' in error && error.status === 'FETCH_ERROR')
       return 'The server does not answer. Nothing was lost; try again.'
     if ('message' in error && typeof error.message === 'string') return error.message

@@ -5,7 +5,6 @@ import Table from '@mui/material/Table'
 import TableBody from '@mui/material/TableBody'
 import TableCell from '@mui/material/TableCell'
 import TableRow from '@mui/material/TableRow'
-import { useEffect, useState } from 'react'
 import { MONO } from './theme.ts'
 
 const KEYS: [string, string][] = [
@@ -22,19 +21,10 @@ const KEYS: [string, string][] = [
   ['?', 'this list'],
 ]
 
-/** The keys of the application, opened with a question mark. */
-export function KeysDialog() {
-  const [open, setOpen] = useState(false)
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select')
-      if (event.key === '?' && !typing) setOpen(true)
-    }
-    window.addEventListener('keydown', onKey)
-    return () => window.removeEventListener('keydown', onKey)
-  }, [])
+/** The keys of the application. */
+export function KeysDialog({ onClose }: { onClose(): void }) {
   return (
-    <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="keys">
+    <Dialog open onClose={onClose} aria-labelledby="keys">
       <DialogTitle id="keys">Keys</DialogTitle>
       <DialogContent>
         <Table size="small">

@@ -4,14 +4,13 @@ import LightModeIcon from '@mui/icons-material/LightMode'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
-import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
 import type { ReactNode } from 'react'
 import { NavLink } from 'react-router'
 import { OutboxLine } from '../field/OutboxLine.tsx'
 import { ScanButton } from '../field/ScanButton.tsx'
 import { SignOutButton } from '../field/SignOutButton.tsx'
-import { KeysDialog } from './KeysDialog.tsx'
+import { Keys } from './Keys.tsx'
 import { themeChosen } from './settings.ts'
 import { useAppDispatch, useAppSelector } from './store.ts'
 
@@ -27,7 +26,7 @@ export function Shell({ account, children }: { account: Account; children: React
   const pages = account.role === 'lead' ? [...PAGES, ['/accounts', 'Accounts'] as const] : PAGES
   return (
     <Box sx={{ minHeight: '100vh' }}>
-      <KeysDialog />
+      <Keys />
       <Box
         component="header"
         sx={{
@@ -78,14 +77,13 @@ export function Shell({ account, children }: { account: Account; children: React
         >
           {account.displayName}, {account.role}
         </Typography>
-        <Tooltip title={mode === 'dark' ? 'Light theme' : 'Dark theme'}>
-          <IconButton
-            aria-label={mode === 'dark' ? 'Light theme' : 'Dark theme'}
-            onClick={() => dispatch(themeChosen(mode === 'dark' ? 'light' : 'dark'))}
-          >
-            {mode === 'dark' ? <LightModeIcon /> : <DarkModeIcon />}
-          </IconButton>
-        </Tooltip>
+        <IconButton
+          title={mode === 'dark' ? 'Light theme' : 'Dark theme'}
+          aria-label={mode === 'dark' ? 'Light theme' : 'Dark theme'}
+          onClick={() => dispatch(themeChosen(mode === 'dark' ? 'light' : 'dark'))}
+        >
+          {mode === 'dark' ? <LightModeIcon /> : <DarkModeIcon />}
+        </IconButton>
         <ScanButton />
         <SignOutButton />
       </Box>

@@ -1,33 +1,36 @@
 import type { Stage } from '@cold-thread/contract'
 import { api } from '../api/api.ts'
 import type { StageProps } from '../features/callout/stageProps.ts'
-
+import { page, type Page } from './page.ts'
 import type { AppDispatch } from './store.ts'
 
-type StageView = (props: StageProps) => React.ReactNode
+export const CalloutPage = page(async () => (await import('../features/callout/CalloutPage.tsx')).CalloutPage)
 
-/** Code of the callout page, and of each of its stages: read when it is opened. */
-export const calloutCode = () =>
-  import('../features/callout/CalloutPage.tsx').then(({ CalloutPage }) => ({ default: CalloutPage }))
-
-export const stageCode: Record<Stage, () => Promise<{ default: StageView }>> = {
-  locate: () => import('../features/locate/LocateStage.tsx').then(({ LocateStage }) => ({ default: LocateStage })),
-  plan: () => import('../features/plan/PlanStage.tsx').then(({ PlanStage }) => ({ default: PlanStage })),
-  join: () => import('../features/join/JoinStage.tsx').then(({ JoinStage }) => ({ default: JoinStage })),
-  prove: () => import('../features/prove/ProveStage.tsx').then(({ ProveStage }) => ({ default: ProveStage })),
-  close: () => import('../features/close/CloseStage.tsx').then(({ CloseStage }) => ({ default: CloseStage })),
+export const STAGE_VIEWS: Record<Stage, Page<StageProps>> = {
+  locate: page(async () => (await import('../features/locate/LocateStage.tsx')).LocateStage),
+  plan: page(async () => (await import('../features/plan/PlanStage.tsx')).PlanStage),
+  join: page(async () => (await import('../features/join/JoinStage.tsx')).JoinStage),
+  prove: page(async () => (await import('../features/prove/ProveStage.tsx')).ProveStage),
+  close: page(async () => (await import('../features/close/CloseStage.tsx')).CloseStage),
 }
+
+/** The first page is not drawn before what it shows is there, but no later than this, ms: then it says that it loads. */
+const PATIENCE_MS = 400
 
 /**
  * Begins to read what the first page will ask for, all at once: who is signed in, and of a callout its code, itself and
  * the plant. What can't be read is told by the page that needs it.
+ * @returns when it is there, or has let itself be waited for long enough
  */
-export function readAhead(pathname: string, dispatch: AppDispatch): void {
-  dispatch(api.endpoints.session.initiate())
+export async function readAhead(pathname: string, dispatch: AppDispatch): Promise<void> {
+  const asked: PromiseLike<unknown>[] = [dispatch(api.endpoints.session.initiate())]
   const [, id, stage] = /^\/callouts\/([0-9a-f-]{36})(?:\/([a-z]+))?$/.exec(pathname) ?? []
-  if (id === undefined) return
-  dispatch(api.endpoints.callout.initiate(id))
-  dispatch(api.endpoints.plant.initiate())
-  const codes = [calloutCode, ...(stage !== undefined && stage in stageCode ? [stageCode[stage as Stage]] : [])]
-  for (const code of codes) code().catch(() => undefined)
+  if (id !== undefined) {
+    asked.push(dispatch(api.endpoints.callout.initiate(id)), dispatch(api.endpoints.plant.initiate()))
+    asked.push(CalloutPage.readAhead())
+    // Its title stands before the stage does.
+    if (stage !== undefined && stage in STAGE_VIEWS) STAGE_VIEWS[stage as Stage].readAhead().catch(() => undefined)
+  }
+  const patience = new Promise((resolve) => setTimeout(resolve, PATIENCE_MS))
+  await Promise.race([Promise.allSettled(asked), patience])
 }

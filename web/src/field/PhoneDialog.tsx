@@ -5,24 +5,11 @@ import DialogActions from '@mui/material/DialogActions'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import Typography from '@mui/material/Typography'
-import { useState } from 'react'
 import { QrCode } from '../ui/QrCode.tsx'
 import { usePublicAddress } from './publicAddress.ts'
 
 /** The phone's way to a callout: a code to be scanned from the lead's screen. */
-export function PhoneButton({ path }: { path: string }) {
-  const [open, setOpen] = useState(false)
-  return (
-    <>
-      <Button size="small" onClick={() => setOpen(true)} className="not-on-paper">
-        Open on a phone
-      </Button>
-      {open && <PhoneDialog path={path} onClose={() => setOpen(false)} />}
-    </>
-  )
-}
-
-function PhoneDialog({ path, onClose }: { path: string; onClose(): void }) {
+export function PhoneDialog({ path, onClose }: { path: string; onClose(): void }) {
   const reached = usePublicAddress(path)
   if (!reached) return null
   const { address, problem: why } = reached

@@ -1,15 +1,13 @@
 import LogoutIcon from '@mui/icons-material/Logout'
-import Button from '@mui/material/Button'
-import Dialog from '@mui/material/Dialog'
-import DialogActions from '@mui/material/DialogActions'
-import DialogContent from '@mui/material/DialogContent'
-import DialogTitle from '@mui/material/DialogTitle'
 import IconButton from '@mui/material/IconButton'
-import Tooltip from '@mui/material/Tooltip'
 import { useState } from 'react'
 import { useSignOutMutation } from '../api/api.ts'
+import { PageBoundary } from '../app/PageBoundary.tsx'
+import { page } from '../app/page.ts'
 import { useAppSelector } from '../app/store.ts'
 import { fieldStore } from './fieldStore.ts'
+
+const SignOutDialog = page(async () => (await import('./SignOutDialog.tsx')).SignOutDialog)
 
 /** Signs out and wipes what this device keeps; warns first while something would be lost. */
 export function SignOutButton() {
@@ -25,26 +23,14 @@ export function SignOutButton() {
   }
   return (
     <>
-      <Tooltip title="Sign out">
-        <IconButton aria-label="Sign out" onClick={() => (kept > 0 ? setAsked(true) : void leave())}>
-          <LogoutIcon />
-        </IconButton>
-      </Tooltip>
-      <Dialog open={asked} onClose={() => setAsked(false)} aria-labelledby="leave">
-        <DialogTitle id="leave">{kept === 1 ? 'One entry is' : `${kept} entries are`} not on the server</DialogTitle>
-        <DialogContent>
-          Signing out wipes this device: what waits or was refused is lost then. Stay until it has gone, or send it from
-          the outbox.
-        </DialogContent>
-        <DialogActions>
-          <Button color="error" onClick={() => void leave()}>
-            Sign out and lose it
-          </Button>
-          <Button variant="contained" onClick={() => setAsked(false)}>
-            Stay
-          </Button>
-        </DialogActions>
-      </Dialog>
+      <IconButton title="Sign out" aria-label="Sign out" onClick={() => (kept > 0 ? setAsked(true) : void leave())}>
+        <LogoutIcon />
+      </IconButton>
+      {asked && (
+        <PageBoundary page="sign-out" loading={null}>
+          <SignOutDialog kept={kept} onLeave={() => void leave()} onClose={() => setAsked(false)} />
+        </PageBoundary>
+      )}
     </>
   )
 }

@@ -1,4 +1,4 @@
-import { batchOutcome, errorBody, type ErrorBody } from '@cold-thread/contract'
+import { readError, type ErrorBody } from '@cold-thread/contract'
 import type { FieldStore, OutboxEntry } from './fieldStore.ts'
 import { serverSays } from './serverSays.ts'
 
@@ -89,13 +89,13 @@ export async function deliver(entry: OutboxEntry, file: ArrayBuffer | undefined,
     const own = typeof body === 'object' && body !== null && 'id' in body && body.id === entry.id
     return own ? { outcome: 'sent', record: body } : { outcome: 'later' }
   }
-  const error = errorBody.safeParse(body)
-  if (!error.success) return { outcome: 'later' }
+  const error = readError(body)
+  if (!error) return { outcome: 'later' }
   if (response.status === 401) return { outcome: 'signed-out' }
   if (!REFUSALS.has(response.status)) return { outcome: 'later' }
   if (serverSays(response.headers, Date.now()).otherVersion) return { outcome: 'other-version' }
   // What was cut off on its way is whole here.
-  return error.data.code === 'half-sent' ? { outcome: 'later' } : refusalOf(error.data)
+  return error.code === 'half-sent' ? { outcome: 'later' } : refusalOf(error)
 }
 
 /**
@@ -122,13 +122,22 @@ async function deliverTogether(
     return later
   }
   if (!response.ok) return REFUSALS.has(response.status) ? null : later
-  const outcomes = batchOutcome.safeParse(body)
-  if (!outcomes.success || outcomes.data.length !== run.length) return later
   const { otherVersion } = serverSays(response.headers, Date.now())
-  return outcomes.data.map(({ refused }, k): Delivery => {
+  const outcomes = Array.isArray(body) ? (body as unknown[]) : []
+  // An answer that is not one for each of them, in their order, says nothing of any.
+  const refusals = run.map(({ id }, k) => refusalIn(outcomes[k], id))
+  if (outcomes.length !== run.length || refusals.includes('nothing said')) return later
+  return (refusals as (ErrorBody | null)[]).map((refused, k): Delivery => {
     if (refused === null) return { outcome: 'sent', record: run[k]!.observation }
     return otherVersion ? { outcome: 'other-version' } : refusalOf(refused)
   })
+}
+
+/** What one of the answers to entries that went together says of that with an id: null where it was taken. */
+function refusalIn(outcome: unknown, id: string): ErrorBody | null | 'nothing said' {
+  if (typeof outcome !== 'object' || outcome === null || !('id' in outcome) || outcome.id !== id) return 'nothing said'
+  if (!('refused' in outcome)) return 'nothing said'
+  return outcome.refused === null ? null : (readError(outcome.refused) ?? 'nothing said')
 }
 
 function refusalOf({ code, message, place }: ErrorBody): Delivery {

@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event'
 import { describe, expect, it } from 'vitest'
 import { renderPage, stubServer } from '../test/page.tsx'
 import { readAgain } from '../test/readAgain.ts'
-import { PhoneButton } from './PhoneDialog.tsx'
+import { PhoneButton } from './PhoneButton.tsx'
 import { whyNoPhone } from './publicAddress.ts'
 
 describe('the phone’s way in', () => {

@@ -5,33 +5,29 @@ import CircularProgress from '@mui/material/CircularProgress'
 import Tab from '@mui/material/Tab'
 import Tabs from '@mui/material/Tabs'
 import Typography from '@mui/material/Typography'
-import { lazy, useEffect } from 'react'
+import { useDeferredValue, useEffect } from 'react'
 import { Link as RouterLink, Navigate, useNavigate, useParams } from 'react-router'
 import { useCalloutQuery, usePlantQuery } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
-import { PhoneButton } from '../../field/PhoneDialog.tsx'
+import { PhoneButton } from '../../field/PhoneButton.tsx'
 import { TakeAlong } from '../../field/TakeAlong.tsx'
 import { useLive } from '../../field/useLive.ts'
-import { stageCode } from '../../app/pageCode.ts'
+import { STAGE_VIEWS } from '../../app/pageCode.ts'
 import { PageBoundary } from '../../app/PageBoundary.tsx'
 import { canLead, canWork } from '../../app/rights.ts'
 import { stageFor } from '../callouts/nextStep.ts'
 import { CalloutClock } from './CalloutClock.tsx'
 import { EditCallout } from './EditCallout.tsx'
-import type { StageProps } from './stageProps.ts'
 
 const TITLES: Record<Stage, string> = { locate: 'Locate', plan: 'Plan', join: 'Join', prove: 'Prove', close: 'Close' }
-const VIEWS = Object.fromEntries(STAGES.map((stage) => [stage, lazy(stageCode[stage])])) as Record<
-  Stage,
-  React.LazyExoticComponent<(props: StageProps) => React.ReactNode>
->
-
 /** One callout with its stages; digits go from stage to stage. */
 export function CalloutPage({ account }: { account: Account }) {
   const { id = '', stage } = useParams()
   const { data: callout, error } = useCalloutQuery(id, { pollingInterval: 15_000 })
   const { data: plant } = usePlantQuery()
   useLive(callout?.id)
+  // What the callout is stands at once; the stage, with all that is computed on it, follows.
+  const begun = useDeferredValue(true, false)
   if (error && !callout) return <Problem error={error} />
   if (!callout || !plant?.bundle) return <CircularProgress aria-label="Loading" />
   if (!STAGES.includes(stage as Stage)) return <Navigate to={`/callouts/${id}/${stageFor(callout)}`} replace />
@@ -42,7 +38,7 @@ export function CalloutPage({ account }: { account: Account }) {
         The plant record no longer has the link “{callout.linkId}”: ask the records keeper.
       </Alert>
     )
-  const StageView = VIEWS[stage as Stage]
+  const StageView = STAGE_VIEWS[stage as Stage]
   return (
     <>
       <StageKeys callout={callout} />
@@ -92,7 +88,7 @@ export function CalloutPage({ account }: { account: Account }) {
       </Box>
       <Box>
         <PageBoundary page={stage!} loading={<CircularProgress aria-label="Loading" />}>
-          <StageView account={account} callout={callout} plant={plant.bundle} link={link} />
+          {begun && <StageView account={account} callout={callout} plant={plant.bundle} link={link} />}
         </PageBoundary>
       </Box>
     </>

@@ -4,17 +4,17 @@ import Button from '@mui/material/Button'
 import Chip from '@mui/material/Chip'
 import Paper from '@mui/material/Paper'
 import Typography from '@mui/material/Typography'
-import { lazy, Suspense, useState } from 'react'
+import { useState } from 'react'
 import { Link as RouterLink } from 'react-router'
 import { useCalloutsQuery, usePlantQuery } from '../../api/api.ts'
 import { canWork } from '../../app/rights.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { ago, clock } from '../../ui/time.ts'
+import { PageBoundary } from '../../app/PageBoundary.tsx'
+import { page } from '../../app/page.ts'
 import { nextStep, stageFor } from './nextStep.ts'
 
-const NewCalloutDialog = lazy(() =>
-  import('./NewCalloutDialog.tsx').then(({ NewCalloutDialog }) => ({ default: NewCalloutDialog })),
-)
+const NewCalloutDialog = page(async () => (await import('./NewCalloutDialog.tsx')).NewCalloutDialog)
 
 const COLUMNS = [
   { state: 'open', title: 'Find the fault' },
@@ -78,9 +78,9 @@ export function BoardPage({ account }: { account: Account }) {
         })}
       </Box>
       {adding && (
-        <Suspense fallback={null}>
+        <PageBoundary page="new-callout" loading={null}>
           <NewCalloutDialog links={links} onClose={() => setAdding(false)} />
-        </Suspense>
+        </PageBoundary>
       )}
     </>
   )
