@@ -12,12 +12,16 @@ import { deliver, putEntry } from './outbox.ts'
 import { fullness, isFull } from './room.ts'
 import { RoomSection } from './RoomSection.tsx'
 import { isClockWrong, serverSays } from './serverSays.ts'
+import { TakeAlong } from './TakeAlong.tsx'
 import { toTakeAlong } from './useMineAlong.ts'
 
 const NOW = Date.parse('2026-03-01T02:00:00Z')
 const MINUTE = 60_000
 
-afterEach(() => vi.unstubAllGlobals())
+afterEach(async () => {
+  vi.unstubAllGlobals()
+  await fieldStore.wipe()
+})
 
 describe('what an answer says besides its body', () => {
   it('is how far the device’s clock is ahead (Date, RFC 9110)', () => {
@@ -104,6 +108,41 @@ describe('what comes along by itself', () => {
       { calloutId: 'old', at: '2026-03-01T01:00:00Z', bytes: 1 },
     ]
     expect(toTakeAlong(callouts, taken, TECHNICIAN.displayName, NOW)).toEqual(['new', 'old'])
+  })
+})
+
+describe('taking a callout along', () => {
+  const everything = {
+    'GET /callouts/[^/]+/(observations|plans|traces|attachments)': [],
+    'GET /callouts/[^/]+/(survey|sign-off)': null,
+    'GET /callouts/[^/]+': CALLOUT,
+    'GET /callouts': [CALLOUT],
+    'GET /(session|plant|kit)': {},
+    'GET /step-times': [],
+  }
+  const take = async () => {
+    stubServer(everything)
+    renderPage(<TakeAlong callout={CALLOUT} />, '/', [answered({ otherVersion: false, clockAhead: null })])
+    await userEvent.click(await screen.findByRole('button', { name: /Take along for work without network/ }))
+  }
+
+  it('keeps all that it is worked with', async () => {
+    await take()
+    expect(await screen.findByText(/On this device, 0\.0 MB/)).toBeTruthy()
+    expect((await fieldStore.answers.toCollection().primaryKeys()).sort()).toContain(`callouts/${CALLOUT.id}/plans`)
+  })
+
+  it('does not count where the device could not keep a part of it', async () => {
+    const put = fieldStore.answers.put.bind(fieldStore.answers)
+    const full = vi
+      .spyOn(fieldStore.answers, 'put')
+      .mockImplementation((answer) =>
+        answer.path === 'plant' ? Dexie.Promise.reject(new DOMException('no room', 'QuotaExceededError')) : put(answer),
+      )
+    await take()
+    expect((await screen.findByRole('alert')).textContent).toMatch(/kept 11 parts of 12: its store is full/)
+    expect(await fieldStore.taken.count()).toBe(0)
+    full.mockRestore()
   })
 })
 

@@ -4,7 +4,10 @@ import type { AppDispatch } from '../app/store.ts'
 import { fieldStore } from './fieldStore.ts'
 import { attachmentFile, fileOf } from './files.ts'
 
-/** Everything a callout is worked with, read and kept on this device; told how far it is, 0 to 1. */
+/**
+ * Everything a callout is worked with, read and kept on this device; told how far it is, 0 to 1.
+ * @throws Error where it can't be read, or not all of it be kept
+ */
 export async function takeAlong(
   calloutId: string,
   dispatch: AppDispatch,
@@ -42,6 +45,7 @@ export async function takeAlong(
     await attachmentFile(one)
     told()
   }
+  await requireKept(calloutId, [...standing, ...shown])
   const answers = await fieldStore.answers.toArray()
   const text = answers
     .filter(({ path }) => !path.startsWith('callouts/') || path.startsWith(`callouts/${calloutId}`))
@@ -50,6 +54,28 @@ export async function takeAlong(
   await fieldStore.taken.put({ calloutId, at: new Date().toISOString(), bytes })
   // Asked for once there is something to lose; a browser may still say no.
   await navigator.storage?.persist?.().catch(() => false)
+}
+
+/** @throws Error where this device kept less than it was given: a callout that is half there must not count as taken along */
+async function requireKept(calloutId: string, files: readonly { sha256: string }[]): Promise<void> {
+  const own = ['', '/observations', '/plans', '/survey', '/sign-off', '/traces', '/attachments']
+  const paths = [
+    'session',
+    'plant',
+    'kit',
+    'callouts',
+    'step-times',
+    ...own.map((part) => `callouts/${calloutId}${part}`),
+  ]
+  const hashes = [...new Set(files.map(({ sha256 }) => sha256))]
+  const kept =
+    (await fieldStore.answers.where('path').anyOf(paths).count()) +
+    (await fieldStore.files.where('sha256').anyOf(hashes).count())
+  const all = paths.length + hashes.length
+  if (kept < all)
+    throw new Error(
+      `This device kept ${kept} parts of ${all}: its store is full. Make room, under “On this device” in the outbox, and take it along anew.`,
+    )
 }
 
 const ONCE = { subscribe: false, forceRefetch: true } as const

@@ -4,10 +4,13 @@ import { useCalloutsQuery } from '../api/api.ts'
 import { canWork } from '../app/rights.ts'
 import { useAppDispatch, useAppSelector } from '../app/store.ts'
 import { fieldStore, type TakenCallout } from './fieldStore.ts'
+import { fullness, readRoom } from './room.ts'
 import { takeAlong } from './takeAlong.ts'
 
 /** What was taken along so long ago is taken anew, ms. */
 const STALE = 30 * 60_000
+/** A store this full takes nothing along by itself. */
+const NO_ROOM = 0.95
 
 /** Open callouts that are assigned to somebody and not on this device, or not lately. */
 export function toTakeAlong(
@@ -33,6 +36,8 @@ export function useMineAlong(account: Account | null): void {
     if (!works || !callouts || link !== 'up' || busy.current) return
     busy.current = true
     const take = async () => {
+      // What has no room would be read again and again, over a thin network, and not be kept.
+      if ((fullness(await readRoom()) ?? 0) > NO_ROOM) return
       const taken = await fieldStore.taken.toArray()
       for (const id of toTakeAlong(callouts, taken, account.displayName, Date.now())) await takeAlong(id, dispatch)
     }
