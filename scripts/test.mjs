@@ -23,22 +23,37 @@ async function main() {
   installChromium()
   installPackages()
   const bin = (name) => join(ROOT, 'node_modules', '.bin', name)
-  const steps = [
-    ['type check', bin('tsc'), ['-b']],
-    ['lint', 'npm', ['run', 'lint', '--loglevel=error']],
-    ['formatting', 'npm', ['run', 'format:check', '--loglevel=error']],
-    ['unit and server tests', bin('vitest'), ['run']],
-    ['browser journeys', bin('playwright'), ['test', '-c', 'e2e/playwright.config.ts']],
+  const env = { CI: process.env.CI ?? '1' }
+  // What needs one processor stands beside its like; what needs all of them runs alone.
+  const stages = [
+    [['type check', bin('tsc'), ['-b']]],
+    [
+      ['lint', 'npm', ['run', 'lint', '--loglevel=error']],
+      ['formatting', 'npm', ['run', 'format:check', '--loglevel=error']],
+    ],
+    [['unit and server tests', bin('vitest'), ['run']]],
+    [['browser journeys', bin('playwright'), ['test', '-c', 'e2e/playwright.config.ts']]],
   ]
   let passed = 0
   let failed = 0
-  for (const [name, command, args] of steps) {
-    console.log(`\n── ${name} ──`)
-    if (name === 'browser journeys') build()
-    const counts = countsOf(await watch(command, args, { cwd: ROOT, env: { CI: process.env.CI ?? '1' } }))
-    if (counts.failed > 0) console.error(`✗ ${name} failed`)
-    passed += counts.passed
-    failed += counts.failed
+  for (const stage of stages) {
+    console.log(`\n── ${stage.map(([name]) => name).join(', ')} ──`)
+    if (stage[0][0] === 'browser journeys') build()
+    const begun = Date.now()
+    const alone = stage.length === 1
+    const ended = await Promise.all(
+      stage.map(async ([name, command, args]) => {
+        const result = await watch(command, args, { cwd: ROOT, env, shown: alone })
+        if (!alone) process.stdout.write(result.output)
+        return [name, countsOf(result)]
+      }),
+    )
+    for (const [name, counts] of ended) {
+      if (counts.failed > 0) console.error(`✗ ${name} failed`)
+      passed += counts.passed
+      failed += counts.failed
+    }
+    console.log(`${((Date.now() - begun) / 1000).toFixed(0)} s`)
   }
   console.log(`\n${passed} passed, ${failed} failed`)
   process.exit(failed > 0 ? 1 : 0)

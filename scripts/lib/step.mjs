@@ -35,14 +35,14 @@ export function run(step, command, args, { mend, quiet = false, cwd, env } = {})
   return quiet ? result.stdout.toString() : ''
 }
 
-/** Runs a command and hands back status and output; output is shown as it comes. */
-export function watch(command, args, { cwd, env } = {}) {
+/** Runs a command and hands back status and output; output is shown as it comes, unless others run beside it. */
+export function watch(command, args, { cwd, env, shown = true } = {}) {
   return new Promise((resolve) => {
     const child = spawn(command, args, { cwd, env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'] })
     let output = ''
     const take = (stream) => (chunk) => {
       output += chunk
-      stream.write(chunk)
+      if (shown) stream.write(chunk)
     }
     child.stdout.on('data', take(process.stdout))
     child.stderr.on('data', take(process.stderr))
