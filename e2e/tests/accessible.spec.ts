@@ -17,7 +17,10 @@ test('axe finds nothing serious on any screen, light and dark, wide and on a pho
     const { violations } = await new AxeBuilder({ page })
       .options({
         resultTypes: ['violations'],
-        runOnly: rules === 'all' ? { type: 'tag', values: TAGS } : { type: 'rule', values: ['color-contrast', 'link-in-text-block'] },
+        runOnly:
+          rules === 'all'
+            ? { type: 'tag', values: TAGS }
+            : { type: 'rule', values: ['color-contrast', 'link-in-text-block'] },
       })
       .analyze()
     for (const { id, impact, nodes } of violations)
