@@ -13,22 +13,26 @@ const SignOutDialog = page(async () => (await import('./SignOutDialog.tsx')).Sig
 export function SignOutButton() {
   const [signOut] = useSignOutMutation()
   const { waiting, refused } = useAppSelector((state) => state.field)
-  const [asked, setAsked] = useState(false)
-  const kept = waiting + refused
+  const [asked, setAsked] = useState<{ entries: number; drafts: number } | null>(null)
+  const ask = async () => {
+    const lost = { entries: waiting + refused, drafts: await fieldStore.drafts.count().catch(() => 0) }
+    if (lost.entries + lost.drafts > 0) setAsked(lost)
+    else await leave()
+  }
   const leave = async () => {
-    setAsked(false)
+    setAsked(null)
     // First the session: without the network nobody signs out, and nothing is wiped.
     const { error } = await signOut()
     if (!error) await fieldStore.wipe()
   }
   return (
     <>
-      <IconButton title="Sign out" aria-label="Sign out" onClick={() => (kept > 0 ? setAsked(true) : void leave())}>
+      <IconButton title="Sign out" aria-label="Sign out" onClick={() => void ask()}>
         <LogoutIcon />
       </IconButton>
       {asked && (
         <PageBoundary page="sign-out" loading={null}>
-          <SignOutDialog kept={kept} onLeave={() => void leave()} onClose={() => setAsked(false)} />
+          <SignOutDialog {...asked} onLeave={() => void leave()} onClose={() => setAsked(null)} />
         </PageBoundary>
       )}
     </>

@@ -4,14 +4,33 @@ import DialogActions from '@mui/material/DialogActions'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 
-/** Asked before signing out would lose what is not on the server. @param kept how many entries those are */
-export function SignOutDialog({ kept, onLeave, onClose }: { kept: number; onLeave(): void; onClose(): void }) {
+/**
+ * Asked before signing out would lose what is not on the server.
+ * @param entries how many entries wait or were refused
+ * @param drafts how many things were changed and not saved
+ */
+export function SignOutDialog({
+  entries,
+  drafts,
+  onLeave,
+  onClose,
+}: {
+  entries: number
+  drafts: number
+  onLeave(): void
+  onClose(): void
+}) {
   return (
     <Dialog open onClose={onClose} aria-labelledby="leave">
-      <DialogTitle id="leave">{kept === 1 ? 'One entry is' : `${kept} entries are`} not on the server</DialogTitle>
+      <DialogTitle id="leave">
+        {entries === 0
+          ? 'Changes are not saved'
+          : `${entries === 1 ? 'One entry is' : `${entries} entries are`} not on the server`}
+      </DialogTitle>
       <DialogContent>
-        Signing out wipes this device: what waits or was refused is lost then. Stay until it has gone, or send it from
-        the outbox.
+        Signing out wipes this device.{' '}
+        {entries > 0 && 'What waits or was refused is lost then: stay until it has gone, or send it from the outbox. '}
+        {drafts > 0 && 'What was changed of a plan or the kit and not saved is lost too.'}
       </DialogContent>
       <DialogActions>
         <Button color="error" onClick={onLeave}>

@@ -18,10 +18,7 @@ import { toTakeAlong } from './useMineAlong.ts'
 const NOW = Date.parse('2026-03-01T02:00:00Z')
 const MINUTE = 60_000
 
-afterEach(async () => {
-  vi.unstubAllGlobals()
-  await fieldStore.wipe()
-})
+afterEach(() => vi.unstubAllGlobals())
 
 describe('what an answer says besides its body', () => {
   it('is how far the device’s clock is ahead (Date, RFC 9110)', () => {

@@ -159,6 +159,19 @@ describe('the outbox on the screen', () => {
     expect(await fieldStore.outbox.count()).toBe(0)
   })
 
+  it('signing out asks first where changes of a plan or the kit would be lost', async () => {
+    const sent = stubServer({ 'DELETE /session': { setUp: true, account: null } })
+    await fieldStore.drafts.put({ key: 'kit', draft: {} })
+    renderPage(<SignOutButton />)
+    await userEvent.click(screen.getByRole('button', { name: 'Sign out' }))
+    expect((await screen.findByRole('dialog')).textContent).toMatch(
+      /Changes are not saved.*the kit and not saved is lost/,
+    )
+    await userEvent.click(screen.getByRole('button', { name: 'Stay' }))
+    expect(sent).toEqual([])
+    expect(await fieldStore.drafts.count()).toBe(1)
+  })
+
   it('signing out wipes the device, but not without the server', async () => {
     let up = false
     stubServer({

@@ -48,6 +48,12 @@ export interface TakenCallout {
   bytes: number
 }
 
+/** Changes of something shared that are not saved yet. */
+export interface Draft {
+  key: string
+  draft: unknown
+}
+
 /** What this device keeps. */
 export class FieldStore extends Dexie {
   declare outbox: EntityTable<OutboxEntry, 'seq'>
@@ -55,6 +61,7 @@ export class FieldStore extends Dexie {
   declare answers: EntityTable<KeptAnswer, 'path'>
   declare files: EntityTable<KeptFile, 'sha256'>
   declare taken: EntityTable<TakenCallout, 'calloutId'>
+  declare drafts: EntityTable<Draft, 'key'>
 
   constructor(name = 'cold-thread') {
     // Written to the disk before it counts as kept: a phone may die in the next moment.
@@ -69,6 +76,7 @@ export class FieldStore extends Dexie {
           await transaction.table('outbox').put({ ...entry, state: entry.refused ? 'refused' : 'waits' })
         }
       })
+    this.version(3).stores({ drafts: 'key' })
   }
 
   /** Forgets everything that was taken along or waits. */

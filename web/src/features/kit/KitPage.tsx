@@ -13,11 +13,12 @@ import TableHead from '@mui/material/TableHead'
 import TableRow from '@mui/material/TableRow'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { v7 as uuidv7 } from 'uuid'
 import { useKitQuery, useSaveKitMutation } from '../../api/api.ts'
 import { isStale } from '../../api/errorText.ts'
 import { canLead, canWork } from '../../app/rights.ts'
+import { useKeptDraft, type KeptDraft } from '../../field/useKeptDraft.ts'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
@@ -41,15 +42,25 @@ const GROUPS = [
 /** People, things and hours that plans are made with. */
 export function KitPage({ account }: { account: Account }) {
   const { data, error } = useKitQuery()
+  const draft = useKeptDraft<KitDraft>('kit')
   if (error) return <Problem error={error} />
-  if (!data) return <CircularProgress aria-label="Loading" />
-  return <KitForm account={account} now={data} />
+  if (!data || !draft) return <CircularProgress aria-label="Loading" />
+  return <KitForm account={account} now={data} {...draft} />
 }
 
-/** @param now the kit as the server has it: it may be newer than what is being changed here */
-function KitForm({ account, now }: { account: Account; now: KitRecord }) {
-  const [base, setBase] = useState(now)
-  const [kit, setKit] = useState(now.kit)
+/** A kit that is being changed, and the one that it was. */
+interface KitDraft {
+  base: KitRecord
+  kit: Kit
+}
+
+/**
+ * @param now the kit as the server has it: it may be newer than what is being changed here
+ * @param left changes that an earlier visit left unsaved
+ */
+function KitForm({ account, now, left, keep }: { account: Account; now: KitRecord } & KeptDraft<KitDraft>) {
+  const [base, setBase] = useState(left?.base ?? now)
+  const [kit, setKit] = useState(left?.kit ?? now.kit)
   const [save, { error, isLoading, reset }] = useSaveKitMutation()
   const { refetch } = useKitQuery()
   const working = canWork(account)
@@ -59,6 +70,7 @@ function KitForm({ account, now }: { account: Account; now: KitRecord }) {
     setKit(mine)
     reset()
   }
+  useEffect(() => keep(changed ? { base, kit } : null), [keep, changed, base, kit])
   // Nothing is changed here yet: what others saved stands at once.
   if (now.version !== base.version && !changed) takeOver(now)
   const put = async () => {

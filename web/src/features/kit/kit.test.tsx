@@ -2,6 +2,7 @@ import { EMPTY_KIT, type Kit } from '@cold-thread/core/kit'
 import { screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { describe, expect, it } from 'vitest'
+import { fieldStore } from '../../field/fieldStore.ts'
 import { renderPage, stubServer, TECHNICIAN, VIEWER, type Sent } from '../../test/page.tsx'
 import { KitPage } from './KitPage.tsx'
 
@@ -136,6 +137,24 @@ describe('the kit', () => {
     for (const [label, value] of Object.entries(values)) await userEvent.type(screen.getByLabelText(label), value)
     await userEvent.type(screen.getByLabelText('Days of use a year'), '19')
     expect(screen.getByText(/owning costs 1,500 a year/).textContent).toMatch(/^Rent:.*even at 20 days a year/)
+  })
+})
+
+describe('a kit that is changed and not saved', () => {
+  it('is as it was left when the page, or the browser, comes back; dropped it is forgotten', async () => {
+    stubServer({ 'GET /kit': record })
+    const first = renderPage(<KitPage account={TECHNICIAN} />)
+    await userEvent.click(await screen.findByRole('button', { name: /Fewer: closure six ports/ }))
+    await waitFor(async () => expect(await fieldStore.drafts.count()).toBe(1))
+    first.unmount()
+    const second = renderPage(<KitPage account={TECHNICIAN} />)
+    expect(await screen.findByText('Changes are not saved yet.')).toBeTruthy()
+    await userEvent.click(screen.getByRole('button', { name: 'Drop them' }))
+    await waitFor(async () => expect(await fieldStore.drafts.count()).toBe(0))
+    second.unmount()
+    renderPage(<KitPage account={TECHNICIAN} />)
+    await screen.findByRole('button', { name: /Fewer: closure six ports/ })
+    expect(screen.queryByText('Changes are not saved yet.')).toBeNull()
   })
 })
 

@@ -4,6 +4,7 @@ import { screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { describe, expect, it, vi } from 'vitest'
 import { CALLOUT, renderPage, smallPlant, stubServer, TECHNICIAN, VIEWER } from '../../test/page.tsx'
+import { fieldStore } from '../../field/fieldStore.ts'
 import type { FaultView, LocateView } from '../../worker/view.ts'
 import type { LocateStatus } from '../../worker/useLocateView.ts'
 import { PlanStage } from './PlanStage.tsx'
@@ -87,8 +88,8 @@ function open(account = TECHNICIAN, plans: Plan[] = [], withKit = kit) {
     'GET .*observations': [],
     'PUT .*plans.*': () => ({ status: 409, body: { code: 'stale-edit', message: 'the plan is at version 1' } }),
   })
-  renderPage(<PlanStage account={account} callout={CALLOUT} plant={plant} link={plant.links[0]!} />)
-  return sent
+  const page = renderPage(<PlanStage account={account} callout={CALLOUT} plant={plant} link={plant.links[0]!} />)
+  return { sent, page }
 }
 
 describe('the Plan stage', () => {
@@ -109,7 +110,7 @@ describe('the Plan stage', () => {
 
   it('keeps a refused plan on the screen with the reason', async () => {
     located.status = placed()
-    const sent = open()
+    const { sent } = open()
     await userEvent.click(await screen.findByRole('button', { name: 'Save as version 1' }, { timeout: 10_000 }))
     expect((await screen.findByRole('alert')).textContent).toMatch(/the plan is at version 1/)
     expect(sent.find(({ method }) => method === 'PUT')!.body).toMatchObject({
@@ -118,6 +119,23 @@ describe('the Plan stage', () => {
     })
     expect(screen.getByRole('region', { name: 'Proposed repair' })).toBeTruthy()
   }, 30_000)
+
+  it('goes on with what was changed and not saved, until that is dropped', async () => {
+    located.status = placed()
+    const { page } = open()
+    const bench = await screen.findByLabelText('To the bench, m', {}, { timeout: 10_000 })
+    await userEvent.clear(bench)
+    await userEvent.type(bench, '9')
+    await waitFor(async () => expect((await fieldStore.drafts.toArray()).length).toBe(1))
+    page.unmount()
+    open()
+    const shown = () => screen.getByLabelText<HTMLInputElement>('To the bench, m').value
+    await screen.findByLabelText('To the bench, m', {}, { timeout: 10_000 })
+    expect(shown()).toBe('9')
+    await userEvent.click(await screen.findByRole('button', { name: 'Drop the changes' }, { timeout: 10_000 }))
+    await waitFor(() => expect(shown()).not.toBe('9'))
+    await waitFor(async () => expect(await fieldStore.drafts.count()).toBe(0))
+  }, 40_000)
 
   it('shows what steps took elsewhere, and plans with it only when asked to', async () => {
     located.status = placed()

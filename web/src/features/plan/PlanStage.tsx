@@ -7,10 +7,12 @@ import LinearProgress from '@mui/material/LinearProgress'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { useState } from 'react'
+import { dequal } from 'dequal'
+import { useEffect, useState } from 'react'
 import { Link as RouterLink } from 'react-router'
 import { useKitQuery, usePlansQuery, useStepTimesQuery, useSurveyQuery } from '../../api/api.ts'
 import { canWork } from '../../app/rights.ts'
+import { useKeptDraft, type KeptDraft } from '../../field/useKeptDraft.ts'
 import { metres } from '@cold-thread/core/units'
 import { Problem } from '../../ui/Problem.tsx'
 import { printSection } from '../../ui/printSection.ts'
@@ -20,7 +22,7 @@ import type { LocateView } from '../../worker/view.ts'
 import type { StageProps } from '../callout/stageProps.ts'
 import { useLocated } from '../locate/useLocated.ts'
 import { Cautions } from './Cautions.tsx'
-import { draftOf, FRESH_DRAFT, withEdit, type PlanDraft } from './draft.ts'
+import { draftOf, FRESH_DRAFT, upToDate, withEdit, type PlanDraft } from './draft.ts'
 import { FiberRoll } from './FiberRoll.tsx'
 import { LossBars } from './LossBars.tsx'
 import { OptionsTable } from './OptionsTable.tsx'
@@ -69,16 +71,23 @@ function PlanOfFault(props: StageProps & { view: LocateView }) {
   const { data: kit, error: kitError } = useKitQuery()
   const { data: plans, error: plansError } = usePlansQuery(callout.id, { pollingInterval: 15_000 })
   const { data: stepTimes } = useStepTimesQuery()
+  const kept = useKeptDraft<LeftPlan>(`plan ${callout.id}`)
   if (kitError || plansError) return <Problem error={kitError ?? plansError} />
-  if (!kit || !plans || !stepTimes) return <CircularProgress aria-label="Loading" />
-  return <Planning {...props} kit={kit.kit} kitVersion={kit.version} plans={plans} stepTimes={stepTimes} />
+  if (!kit || !plans || !stepTimes || !kept) return <CircularProgress aria-label="Loading" />
+  return <Planning {...props} kit={kit.kit} kitVersion={kit.version} plans={plans} stepTimes={stepTimes} kept={kept} />
+}
+
+/** A plan that is being changed, and the version that it was made on. */
+interface LeftPlan {
+  draft: PlanDraft
+  base: number
 }
 
 type PlanningProps = StageProps &
-  Pick<PlanInput, 'kit' | 'kitVersion' | 'stepTimes'> & { view: LocateView; plans: Plan[] }
+  Pick<PlanInput, 'kit' | 'kitVersion' | 'stepTimes'> & { view: LocateView; plans: Plan[]; kept: KeptDraft<LeftPlan> }
 
 function Planning(props: PlanningProps) {
-  const { plant, link, callout, view, kit, kitVersion, plans, stepTimes } = props
+  const { plant, link, callout, view, kit, kitVersion, plans, stepTimes, kept } = props
   const [which, setWhich] = useState(0)
   const fault = view.faults[Math.min(which, view.faults.length - 1)]!
   const { data: survey } = useSurveyQuery(callout.id)
@@ -86,15 +95,33 @@ function Planning(props: PlanningProps) {
     survey?.cable === fault.cable
       ? survey.fibers.flatMap(({ fiber, state }) => (state === 'sound' ? [] : [fiber]))
       : null
-  const [draft, setDraft] = useState<PlanDraft>(() =>
+  /** As saved, or as proposed where nothing is saved yet. */
+  const [stands, setStands] = useState<PlanDraft>(() =>
     plans[0] ? draftOf(plans[0].content) : { ...FRESH_DRAFT, hit: surveyed && surveyed.length > 0 ? surveyed : null },
   )
+  const [draft, setDraft] = useState(kept.left ? upToDate(kept.left.draft) : stands)
   const change = (some: Partial<PlanDraft>) => setDraft((before) => ({ ...before, ...some }))
+  /** Counts up when another draft takes the place of this one: fields show what that says. */
+  const [turn, setTurn] = useState(0)
+  const replace = (other: PlanDraft) => {
+    setDraft(other)
+    setTurn((before) => before + 1)
+  }
   /** The version that the draft was made on: somebody may have saved a newer one since. */
-  const [base, setBase] = useState(plans[0]?.version ?? 0)
+  const [base, setBase] = useState(kept.left?.base ?? plans[0]?.version ?? 0)
+  const working = canWork(props.account) && callout.state !== 'closed'
+  const changed = working && !dequal(draft, stands)
+  const { keep } = kept
+  useEffect(() => keep(changed ? { draft, base } : null), [keep, changed, draft, base])
   const open = (plan: Plan) => {
-    setDraft(draftOf(plan.content))
+    setStands(draftOf(plan.content))
+    replace(draftOf(plan.content))
     setBase(plans[0]?.version ?? 0)
+  }
+  const drop = () => (plans[0] ? open(plans[0]) : replace(stands))
+  const saved = (version: number) => {
+    setStands(draft)
+    setBase(version)
   }
   const input: PlanInput = {
     plant,
@@ -137,12 +164,15 @@ function Planning(props: PlanningProps) {
           proposal={proposal}
           draft={draft}
           change={change}
+          replace={replace}
           base={base}
           onBase={setBase}
+          onSaved={saved}
+          onDrop={changed ? drop : null}
           onOpen={open}
         >
           <Section title="Site and crew">
-            <SiteForm draft={draft} onChange={change} kit={kit} cable={cable} surveyed={surveyed} />
+            <SiteForm key={turn} draft={draft} onChange={change} kit={kit} cable={cable} surveyed={surveyed} />
             <Rates proposal={proposal} draft={draft} change={change} />
           </Section>
         </Proposed>
@@ -156,20 +186,27 @@ function Proposed({
   proposal,
   draft,
   change,
+  replace,
   base,
   onBase,
+  onSaved,
+  onDrop,
   onOpen,
   children,
   ...props
 }: PlanningProps & {
   base: number
   onBase(version: number): void
+  onSaved(version: number): void
+  /** Drops what is not saved; null where nothing is changed. */
+  onDrop: (() => void) | null
   onOpen(plan: Plan): void
   /** What the plan rests on, shown under the repairs compared. */
   children: React.ReactNode
   input: PlanInput
   proposal: ProposalView
   draft: PlanDraft
+  replace(draft: PlanDraft): void
   change(some: Partial<PlanDraft>): void
 }) {
   const { account, callout, plant, kit, plans } = props
@@ -239,7 +276,8 @@ function Proposed({
                 before={withFirst ? before : null}
                 order={order}
                 base={base}
-                onBase={onBase}
+                onSaved={onSaved}
+                onDrop={onDrop}
               />
             ) : null
           }
@@ -249,7 +287,7 @@ function Proposed({
         account={account}
         callout={callout}
         plans={plans}
-        onOpen={({ content }) => change(draftOf(content))}
+        onOpen={({ content }) => replace(draftOf(content))}
       />
       <Section title="Repairs compared">
         <OptionsTable

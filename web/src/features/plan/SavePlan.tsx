@@ -14,7 +14,8 @@ import type { PlanInput } from './usePlan.ts'
 export function SavePlan({
   callout,
   base,
-  onBase,
+  onSaved,
+  onDrop,
   input,
   main,
   before,
@@ -25,7 +26,8 @@ export function SavePlan({
   before: RepairOption | null
   order: OrderView['order']
   base: number
-  onBase(version: number): void
+  onSaved(version: number): void
+  onDrop: (() => void) | null
 }) {
   const [save, { error, isLoading }] = useAddPlanMutation()
   const { draft, fault } = input
@@ -54,6 +56,11 @@ export function SavePlan({
   }
   return (
     <Box sx={{ textAlign: 'right' }}>
+      {onDrop && (
+        <Button onClick={onDrop} className="not-on-paper">
+          Drop the changes
+        </Button>
+      )}
       <Button
         variant="contained"
         size="large"
@@ -61,7 +68,7 @@ export function SavePlan({
         className="not-on-paper"
         onClick={() =>
           void save({ calloutId: callout.id, id: uuidv7(), plan: { content, version: base } }).then(
-            ({ data }) => data && onBase(data.version),
+            ({ data }) => data && onSaved(data.version),
           )
         }
       >

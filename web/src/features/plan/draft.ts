@@ -37,6 +37,17 @@ export const FRESH_DRAFT: PlanDraft = {
   window: null,
 }
 
+/** A draft that another version of the app may have left: what that did not know yet is as in a fresh one. */
+export function upToDate(left: Partial<PlanDraft>): PlanDraft {
+  return {
+    ...FRESH_DRAFT,
+    ...left,
+    site: { ...FRESH_DRAFT.site, ...left.site },
+    scenario: { ...FRESH_DRAFT.scenario, ...left.scenario },
+    weights: { ...FRESH_DRAFT.weights, ...left.weights },
+  }
+}
+
 /** A saved plan, to be gone on with. */
 export function draftOf({
   optionIds,
