@@ -3,6 +3,7 @@ import { surveyFiles } from '@cold-thread/demo'
 import { chromium, type Page } from '@playwright/test'
 import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
+import { stageLink } from './tests/stageLink.ts'
 
 const [address = 'http://127.0.0.1:8460', folder = 'docs/screenshots', only = ''] = process.argv.slice(2)
 const WIDE = { width: 1280, height: 800 }
@@ -18,7 +19,7 @@ interface View {
 async function openCallout(page: Page, title: string, stage: string): Promise<void> {
   await page.goto(address)
   await page.getByRole('link', { name: new RegExp(title) }).click()
-  await page.getByRole('tab', { name: stage }).click()
+  await stageLink(page, stage).click()
   await page.waitForTimeout(2500)
 }
 

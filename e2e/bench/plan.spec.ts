@@ -2,6 +2,7 @@ import { OTTERMERE } from '@cold-thread/demo'
 import { expect, test } from '@playwright/test'
 import { signIn } from '../tests/signIn.ts'
 import { printFrames, send } from './mainThread.ts'
+import { stageLink } from '../tests/stageLink.ts'
 
 /** The cable of the broken links, grown to so many fibers. */
 const CABLE = 'OT-3'
@@ -18,7 +19,7 @@ test('frames while a cable of 864 fibers is scheduled, and while its order of wo
   await send(page, '/api/plant', JSON.stringify({ bundle: plant, version: 1 }))
   await page.goto('/')
   await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
-  await page.getByRole('tab', { name: 'Plan' }).click()
+  await stageLink(page, 'Plan').click()
   await page.getByRole('radio', { name: 'New section with two closures' }).waitFor({ timeout: 120_000 })
   await printFrames(browser, page, 'scheduling', async () => {
     await page.getByRole('radio', { name: 'New section with two closures' }).click()

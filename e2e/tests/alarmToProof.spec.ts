@@ -3,6 +3,7 @@ import { expect, test, type Locator, type Page } from '@playwright/test'
 import { readFileSync } from 'node:fs'
 import Papa from 'papaparse'
 import { signIn } from './signIn.ts'
+import { stageLink } from './stageLink.ts'
 
 const BREAK_AT = DEMO_DAMAGES.break.at.chainage
 
@@ -73,7 +74,7 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
   await expect(page.getByText('accepted', { exact: true })).toBeVisible()
 
   // 5. Measured again: the verdict, with the new splice among the joints.
-  await page.getByRole('tab', { name: 'Prove' }).click()
+  await stageLink(page, 'Prove').click()
   await expect(page.getByText('Can’t tell yet')).toBeVisible()
   await page.getByLabel('Trace files, after').setInputFiles(files('after'))
   await expect(page.getByText('Restored', { exact: true })).toBeVisible({ timeout: 60_000 })
@@ -85,14 +86,14 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
   expect(Math.abs((await metresIn(added.getByRole('cell').first())) - BREAK_AT)).toBeLessThan(25)
 
   // 6. Signed; afterwards nothing more is taken.
-  await page.getByRole('tab', { name: 'Close' }).click()
+  await stageLink(page, 'Close').click()
   await page.getByRole('button', { name: 'Sign as Duty lead' }).click()
   await expect(page.getByRole('heading', { name: 'Signed off' })).toBeVisible()
-  await page.getByRole('tab', { name: 'Join' }).click()
+  await stageLink(page, 'Join').click()
   await expect(page.getByRole('button', { name: /^Log:/ })).toHaveCount(0)
 
   // 7. The files leave as they came.
-  await page.getByRole('tab', { name: 'Close' }).click()
+  await stageLink(page, 'Close').click()
   const sent = files('present')[0]!
   const stored = await fileSaved(page, page.getByRole('link', { name: sent.name }))
   expect(stored.bytes.equals(sent.buffer)).toBe(true)
@@ -105,10 +106,10 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
 test('the simulated OTDR proves a repaired closure', async ({ page }) => {
   await signIn(page, 'tech')
   await page.getByRole('link', { name: /Office network shows errors/ }).click()
-  await page.getByRole('tab', { name: 'Locate' }).click()
+  await stageLink(page, 'Locate').click()
   await expect(page.getByText('At Lock 9 closure', { exact: true })).toBeVisible()
   await expect(page.getByText('0.90 dB').first()).toBeVisible()
-  await page.getByRole('tab', { name: 'Prove' }).click()
+  await stageLink(page, 'Prove').click()
   // Locate has a button of the same name.
   await expect(page.getByRole('region', { name: 'Traces of the fault' })).toBeHidden()
   await page.getByRole('button', { name: 'Shoot both ends at both wavelengths' }).click()
@@ -117,14 +118,14 @@ test('the simulated OTDR proves a repaired closure', async ({ page }) => {
   await expect(row.getByText('holds')).toBeVisible()
 
   // A technician sees that it waits for a lead.
-  await page.getByRole('tab', { name: 'Close' }).click()
+  await stageLink(page, 'Close').click()
   await expect(page.getByText('Waiting for a lead to sign.')).toBeVisible()
 })
 
 test('the thread view goes from event to event and reads all lanes by keyboard', async ({ page }) => {
   await signIn(page, 'viewer')
   await page.getByRole('link', { name: /Flood telemetry drops out/ }).click()
-  await page.getByRole('tab', { name: 'Locate' }).click()
+  await stageLink(page, 'Locate').click()
   const thread = page.getByRole('group', { name: /Thread view/ })
   await thread.focus()
   await page.keyboard.press(']')

@@ -6,6 +6,7 @@ import { join } from 'node:path'
 import { create } from 'qrcode'
 import { openKillable } from '../killableBrowser.ts'
 import { signIn } from './signIn.ts'
+import { stageLink } from './stageLink.ts'
 
 const PHONE = { width: 390, height: 844 }
 /** The smallest PNG: signature, header of 1 × 1, data, end (PNG specification, W3C). */
@@ -29,7 +30,7 @@ function filmOf(text: string): Buffer {
 
 async function openCut(page: Page, stage: string): Promise<void> {
   await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
-  await page.getByRole('tab', { name: stage }).click()
+  await stageLink(page, stage).click()
 }
 
 const waits = (page: Page) => page.getByRole('status', { name: 'What waits' })
@@ -75,7 +76,7 @@ test('the network goes in the middle: everything entered is on the server in the
   })
   await expect(page.getByText('field-ab-1550.sor').first()).toBeVisible({ timeout: 30_000 })
   await expect(page.getByRole('region', { name: 'Break' })).toBeVisible({ timeout: 30_000 })
-  await page.getByRole('tab', { name: 'Join' }).click()
+  await stageLink(page, 'Join').click()
   await logSplice(page)
   await expect(waits(page)).toContainText('3 entries wait')
   await page.getByLabel('What it shows').fill('post in the towpath')

@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
 import { signIn } from './signIn.ts'
+import { stageLink } from './stageLink.ts'
 
 async function openPractice(page: Page, title: string, link: string): Promise<void> {
   await page.getByRole('button', { name: 'New callout' }).click()
@@ -40,7 +41,7 @@ test('a next test carried out on the simulated OTDR is not proposed again, and e
 }) => {
   await signIn(page, 'tech')
   await page.getByRole('link', { name: /Office network shows errors/ }).click()
-  await page.getByRole('tab', { name: 'Locate' }).click()
+  await stageLink(page, 'Locate').click()
   await expect(page.getByText('At Lock 9 closure', { exact: true })).toBeVisible({ timeout: 30_000 })
 
   // 1. With the shots from the far end and at 1310 nm taken out, they are what comes next.

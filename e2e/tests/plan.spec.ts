@@ -2,10 +2,11 @@ import { expect, test, type Page } from '@playwright/test'
 import ICAL from 'ical.js'
 import { readFileSync } from 'node:fs'
 import { signIn } from './signIn.ts'
+import { stageLink } from './stageLink.ts'
 
 async function openPlan(page: Page, title: RegExp): Promise<void> {
   await page.getByRole('link', { name: title }).click()
-  await page.getByRole('tab', { name: 'Plan' }).click()
+  await stageLink(page, 'Plan').click()
   await expect(page.getByRole('region', { name: 'Proposed repair' })).toBeVisible({ timeout: 60_000 })
   await scheduled(page)
 }

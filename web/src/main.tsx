@@ -7,16 +7,18 @@ import { readAhead } from './app/pageCode.ts'
 import { store } from './app/store.ts'
 import { registerServiceWorker } from './field/serviceWorker.ts'
 
-const ready = readAhead(location.pathname, store.dispatch)
-registerServiceWorker(store.dispatch)
-await ready
+function draw(): void {
+  createRoot(document.getElementById('root')!).render(
+    <StrictMode>
+      <Provider store={store}>
+        <BrowserRouter>
+          <App />
+        </BrowserRouter>
+      </Provider>
+    </StrictMode>,
+  )
+}
 
-createRoot(document.getElementById('root')!).render(
-  <StrictMode>
-    <Provider store={store}>
-      <BrowserRouter>
-        <App />
-      </BrowserRouter>
-    </Provider>
-  </StrictMode>,
-)
+// Not awaited: the code that is read ahead would wait for this module to end.
+void readAhead(location.pathname, store.dispatch).then(draw)
+registerServiceWorker(store.dispatch)

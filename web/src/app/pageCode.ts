@@ -1,5 +1,6 @@
 import type { Stage } from '@cold-thread/contract'
 import { api } from '../api/api.ts'
+import { fieldStore } from '../field/fieldStore.ts'
 import type { StageProps } from '../features/callout/stageProps.ts'
 import { page, type Page } from './page.ts'
 import type { AppDispatch } from './store.ts'
@@ -23,13 +24,17 @@ const PATIENCE_MS = 400
  * @returns when it is there, or has let itself be waited for long enough
  */
 export async function readAhead(pathname: string, dispatch: AppDispatch): Promise<void> {
+  // What is kept is read from the store in a moment: it takes its time to open.
+  fieldStore.open().catch(() => undefined)
   const asked: PromiseLike<unknown>[] = [dispatch(api.endpoints.session.initiate())]
   const [, id, stage] = /^\/callouts\/([0-9a-f-]{36})(?:\/([a-z]+))?$/.exec(pathname) ?? []
   if (id !== undefined) {
     asked.push(dispatch(api.endpoints.callout.initiate(id)), dispatch(api.endpoints.plant.initiate()))
-    asked.push(CalloutPage.readAhead())
+    const code = CalloutPage.readAhead()
+    asked.push(code)
     // Its title stands before the stage does.
-    if (stage !== undefined && stage in STAGE_VIEWS) STAGE_VIEWS[stage as Stage].readAhead().catch(() => undefined)
+    if (stage !== undefined && stage in STAGE_VIEWS)
+      code.then(() => STAGE_VIEWS[stage as Stage].readAhead()).catch(() => undefined)
   }
   const patience = new Promise((resolve) => setTimeout(resolve, PATIENCE_MS))
   await Promise.race([Promise.allSettled(asked), patience])

@@ -2,11 +2,9 @@ import { STAGES, type Account, type Callout, type Stage } from '@cold-thread/con
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import CircularProgress from '@mui/material/CircularProgress'
-import Tab from '@mui/material/Tab'
-import Tabs from '@mui/material/Tabs'
 import Typography from '@mui/material/Typography'
 import { useDeferredValue, useEffect } from 'react'
-import { Link as RouterLink, Navigate, useNavigate, useParams } from 'react-router'
+import { Navigate, NavLink, useNavigate, useParams } from 'react-router'
 import { useCalloutQuery, usePlantQuery } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { PhoneButton } from '../../field/PhoneButton.tsx'
@@ -68,23 +66,7 @@ export function CalloutPage({ account }: { account: Account }) {
             {canLead(account) && <PhoneButton path={`/callouts/${callout.id}`} />}
           </Box>
         </Box>
-        <Tabs
-          value={stage}
-          aria-label="Stages"
-          variant="fullWidth"
-          sx={{ flex: '1 1 360px', maxWidth: 520, '& .MuiTab-root': { minHeight: 48, fontSize: '1rem', minWidth: 0 } }}
-        >
-          {STAGES.map((name, i) => (
-            <Tab
-              key={name}
-              value={name}
-              label={TITLES[name]}
-              component={RouterLink}
-              to={`/callouts/${id}/${name}`}
-              title={`Key ${i + 1}`}
-            />
-          ))}
-        </Tabs>
+        <StageLinks id={id} />
       </Box>
       <Box>
         <PageBoundary page={stage!} loading={<CircularProgress aria-label="Loading" />}>
@@ -92,6 +74,42 @@ export function CalloutPage({ account }: { account: Account }) {
         </PageBoundary>
       </Box>
     </>
+  )
+}
+
+/** The stages side by side, within a thumb's reach; digits do the same. */
+function StageLinks({ id }: { id: string }) {
+  return (
+    <Box
+      component="nav"
+      aria-label="Stages"
+      className="not-on-paper"
+      sx={{
+        display: 'flex',
+        flex: '1 1 360px',
+        maxWidth: 520,
+        borderBottom: 1,
+        borderColor: 'divider',
+        '& a': {
+          flex: 1,
+          minHeight: 48,
+          display: 'grid',
+          placeItems: 'center',
+          color: 'text.secondary',
+          textDecoration: 'none',
+          borderBottom: '3px solid transparent',
+        },
+        '& a[aria-current]': { color: 'text.primary', fontWeight: 650, borderBottomColor: 'primary.main' },
+        '& a:hover': { color: 'text.primary' },
+        '& a:focus-visible': { outline: '2px solid', outlineOffset: -3 },
+      }}
+    >
+      {STAGES.map((name, i) => (
+        <NavLink key={name} to={`/callouts/${id}/${name}`} title={`Key ${i + 1}`}>
+          {TITLES[name]}
+        </NavLink>
+      ))}
+    </Box>
   )
 }
 
