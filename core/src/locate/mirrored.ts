@@ -28,11 +28,7 @@ export function withDirectionsRight(
       !presents.some((other, i) => twin(shot, other) && (swapped[i] || (fitsOwn[i]?.matched ?? 0) > 0)) &&
       !swapped[k],
   )
-  if (unchecked.length > 0)
-    warnings.push({
-      code: 'direction-unchecked',
-      message: `${unchecked.map(({ name }) => name).join(', ')}: no joint of the baseline shows in ${unchecked.length > 1 ? 'them' : 'it'}, so that only the label says from which end ${unchecked.length > 1 ? 'they were' : 'it was'} shot: make sure of it`,
-    })
+  if (unchecked.length > 0) warnings.push({ code: 'direction-unchecked', message: inWords(unchecked, presents) })
   return presents.map((shot, k) => {
     const withTwin = fitsOwn[k]?.matched === 0 && presents.some((other, i) => swapped[i] && twin(shot, other))
     if (!swapped[k] && !withTwin) return shot
@@ -42,6 +38,13 @@ export function withDirectionsRight(
     })
     return mirrorOf(shot)
   })
+}
+
+function inWords(unchecked: readonly Shot[], presents: readonly Shot[]): string {
+  const all = unchecked.length > 1 && unchecked.length === presents.length
+  return all
+    ? 'No trace shows a joint between the link’s connections: only the labels say from which end each was shot. Make sure of it.'
+    : `${unchecked.map(({ name }) => name).join(', ')}: no joint between the link’s connections shows, so that only the label says from which end it was shot: make sure of it`
 }
 
 /** Cords belong to the ends of the link: seen from the other one, launch and receive change places. */

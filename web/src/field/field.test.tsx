@@ -122,6 +122,23 @@ describe('entries on their way', () => {
     full.mockRestore()
   })
 
+  it('that the server refuses show that it answers: what stood from before is read anew', async () => {
+    const refusing = new Sender(fieldStore, () =>
+      Promise.resolve(Response.json({ code: 'invalid-request', message: 'no such node' }, { status: 422 })),
+    )
+    const answers: number[] = []
+    const stop = refusing.start(
+      () => undefined,
+      (arrived) => answers.push(arrived.size),
+    )
+    await putEntry(fieldStore, note('first'))
+    refusing.account = TECHNICIAN.id
+    await refusing.flush()
+    stop()
+    expect(answers).toEqual([0])
+    expect((await fieldStore.outbox.toArray()).map(({ state }) => state)).toEqual(['refused'])
+  })
+
   it('of one account are never sent by another', async () => {
     const sent: string[] = []
     const sender = new Sender(fieldStore, async (request) => {

@@ -13,7 +13,7 @@ export class Sender {
   readonly #send: Send
   #accountId: string | null = null
   #dispatch: Dispatch = () => undefined
-  #onArrived: (callouts: ReadonlySet<string>) => void = () => undefined
+  #onAnswered: (callouts: ReadonlySet<string>) => void = () => undefined
   #running: Promise<Drained | null> = Promise.resolve(null)
   #timer: ReturnType<typeof setTimeout> | undefined
   #vain = 0
@@ -23,10 +23,13 @@ export class Sender {
     this.#send = send
   }
 
-  /** Begins to watch and to send; ended by what it returns. */
-  start(dispatch: Dispatch, onArrived: (callouts: ReadonlySet<string>) => void): () => void {
+  /**
+   * Begins to watch and to send; ended by what it returns.
+   * @param onAnswered told that the server took or refused something, with the callouts whose entries arrived
+   */
+  start(dispatch: Dispatch, onAnswered: (callouts: ReadonlySet<string>) => void): () => void {
     this.#dispatch = dispatch
-    this.#onArrived = onArrived
+    this.#onAnswered = onAnswered
     const count = (state: OutboxEntry['state']) => this.#store.outbox.where('state').equals(state).count()
     const counts = liveQuery(() => Promise.all([count('waits'), count('refused')])).subscribe({
       next: ([waiting, refused]) => dispatch(counted({ waiting, refused })),
@@ -68,7 +71,9 @@ export class Sender {
     if (accountId === null) return null
     const work = () => drain(this.#store, accountId, this.#send)
     const drained = await (navigator.locks?.request(LOCK, work) ?? work())
-    if (drained.arrived.size > 0) this.#onArrived(drained.arrived)
+    // A refusal is an answer too: what is shown as read before is read anew.
+    const answers = [...drained.outcomes.values()].filter(({ outcome }) => outcome === 'sent' || outcome === 'refused')
+    if (answers.length > 0) this.#onAnswered(drained.arrived)
     if (drained.stopped === 'signed-out') this.#dispatch(signInMissed())
     if (drained.stopped === 'other-version') this.#dispatch(versionDiffers())
     if (drained.stopped === 'later') {

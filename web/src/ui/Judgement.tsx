@@ -25,14 +25,22 @@ export function Judgement({ tone, word, large = false }: { tone: Tone; word: str
       component="span"
       sx={{
         display: 'inline-flex',
-        alignItems: 'center',
+        // The word stands on the line of the text around it.
+        alignItems: 'baseline',
         gap: large ? 1.5 : 0.75,
         color: COLOR[tone],
         fontWeight: 650,
         fontSize: large ? '1.7rem' : 'inherit',
       }}
     >
-      <svg width={size} height={size} viewBox="0 0 16 16" fill="currentColor" aria-hidden style={{ flex: 'none' }}>
+      <svg
+        width={size}
+        height={size}
+        viewBox="0 0 16 16"
+        fill="currentColor"
+        aria-hidden
+        style={{ flex: 'none', alignSelf: 'center' }}
+      >
         {SHAPE[tone]}
       </svg>
       {word}

@@ -66,7 +66,9 @@ export function RepairCard({
             label="Least margin after"
             value={least ? `${least.margin.toFixed(digits)}\u00a0dB` : 'not known'}
             more={
-              least ? `${least.link.name}, ${least.wavelength} nm, ± ${least.after.sigma.toFixed(digits)}\u00a0dB` : ''
+              least
+                ? `${least.link.name}, ${least.wavelength} nm, ±\u00a0${least.after.sigma.toFixed(digits)}\u00a0dB`
+                : ''
             }
           />
         </Box>
