@@ -11,6 +11,8 @@ const PHONE = { width: 390, height: 844 }
 /** A phone's processor against this machine's. */
 const SLOWER = 4
 const QUEUED = 500
+/** So often each stage is opened. */
+const OPENED = 9
 
 /** Bytes of everything that a page loads until it stands, text gzipped, by kind. */
 async function weigh(page: Page, go: () => Promise<void>): Promise<{ code: number; fonts: number; data: number }> {
@@ -102,21 +104,19 @@ test('an offline callout on a phone’s processor, and a full outbox that drains
   await devtools.send('Emulation.setCPUThrottlingRate', { rate: SLOWER })
   for (const stage of ['join', 'locate', 'plan']) {
     const times: { title: number; stage: number }[] = []
-    for (let k = 0; k < 5; k++) {
+    for (let k = 0; k < OPENED; k++) {
       await page.goto(`${baseURL}/callouts/${callout}/${stage}`, { waitUntil: 'commit' })
       const region = { join: 'Log', locate: 'Break', plan: 'Proposed repair' }[stage]!
       await page.getByRole('region', { name: region, exact: true }).waitFor({ timeout: 60_000 })
       const shown = (selector: string) => page.evaluate<number>(`window.firstShown(${JSON.stringify(selector)})`)
       times.push({ title: await shown('main h1'), stage: await shown(`section[aria-label="${region}"]`) })
     }
-    const median = (of: 'title' | 'stage') =>
-      times
-        .map((time) => time[of])
-        .sort((a, b) => a - b)[2]!
-        .toFixed(0)
-    console.log(
-      `offline, ${SLOWER} × slower: ${stage} opens in ${median('title')} ms, with all on it ${median('stage')} ms`,
-    )
+    // The machine itself is fast and slow by turns: the fastest says what the app takes at best, the median what it took.
+    const told = (of: 'title' | 'stage') => {
+      const sorted = times.map((time) => time[of]).sort((a, b) => a - b)
+      return `${sorted[OPENED >> 1]!.toFixed(0)} ms (fastest ${sorted[0]!.toFixed(0)})`
+    }
+    console.log(`offline, ${SLOWER} × slower: ${stage} opens in ${told('title')}, with all on it ${told('stage')}`)
   }
   await devtools.send('Emulation.setCPUThrottlingRate', { rate: 1 })
 
