@@ -12,9 +12,7 @@ export default defineConfig({
       output: {
         codeSplitting: {
           // A request costs a phone more than some kilobytes: one file for the first screen, few for what pages share.
-          groups: [
-            { name: 'first', tags: ['$initial'], priority: 1 },
-          ],
+          groups: [{ name: 'first', tags: ['$initial'], priority: 1 }],
         },
       },
     },

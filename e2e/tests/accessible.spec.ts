@@ -78,7 +78,16 @@ test('axe finds nothing serious on any screen, light and dark, wide and on a pho
   await expect(page.getByText(/No camera stream here/)).toBeVisible()
   await look('scan dialog')
   await page.keyboard.press('Escape')
-  for (const path of ['/plant', '/tags', '/at/lock-9', '/kit', '/accounts', '/outbox', `${callout}/survey`]) {
+  for (const path of [
+    '/plant',
+    '/fibers',
+    '/tags',
+    '/at/lock-9',
+    '/kit',
+    '/accounts',
+    '/outbox',
+    `${callout}/survey`,
+  ]) {
     await page.goto(path)
     await expect(page.locator('main h1').first()).toBeVisible()
     await lookAllWays(path)

@@ -44,27 +44,7 @@ export function colorOfPosition(position: number, order: ColorOrder): ColoredPos
   return { color, tracer: color === 'black' ? 'yellow' : 'black' }
 }
 
-export interface FiberColors {
-  tube: number
-  fiberInTube: number
-  tubeColor: ColoredPosition
-  fiberColor: ColoredPosition
-}
-
-/**
- * Tube and colours of a fiber in a loose-tube or micro-module cable.
- * @param fiber 1-based number in the cable
- * @param tubeSize fibers to a tube
- * @throws RangeError when the fiber lies beyond tube 24 or the tube holds more than 24
- */
-export function fiberColors(fiber: number, tubeSize: number, order: ColorOrder): FiberColors {
-  if (!Number.isInteger(fiber) || fiber < 1) throw new RangeError(`fiber ${fiber} is not a number from 1`)
-  const tube = Math.floor((fiber - 1) / tubeSize) + 1
-  const fiberInTube = ((fiber - 1) % tubeSize) + 1
-  return {
-    tube,
-    fiberInTube,
-    tubeColor: colorOfPosition(tube, order),
-    fiberColor: colorOfPosition(fiberInTube, order),
-  }
+/** A colour as it is said: “black with yellow tracer”. */
+export function colorInWords({ color, tracer }: ColoredPosition): string {
+  return tracer === null ? color : `${color} with ${tracer} tracer`
 }

@@ -1,12 +1,16 @@
 import { describe, expect, it } from 'vitest'
 import {
   colorOfPosition,
-  fiberColors,
+  fiberAtPlace,
   fresnelReflectance,
   isColorOrder,
   peakFromReflectance,
+  placeInWords,
+  placeOfFiber,
   reflectanceFromPeak,
   typicalFiber,
+  whyNotFound,
+  type FiberRecord,
 } from './index.ts'
 
 describe('colour order', () => {
@@ -45,15 +49,77 @@ describe('colour order', () => {
   it.each([0, 25, 1.5])('has no colour for position %f', (position) => {
     expect(() => colorOfPosition(position, 'TIA-598')).toThrow(RangeError)
   })
+})
 
-  it('finds fiber 17 of a 48-fiber cable in the orange tube, fiber slate', () => {
-    const colors = fiberColors(17, 12, 'TIA-598')
-    expect([colors.tube, colors.tubeColor.color, colors.fiberInTube, colors.fiberColor.color]).toEqual([
-      2,
-      'orange',
-      5,
-      'slate',
-    ])
+describe('the fiber finder', () => {
+  const record = (construction: string, fiberCount: number, tubeSize: number, colorOrder = 'TIA-598') => ({
+    construction,
+    fiberCount,
+    tubeSize,
+    colorOrder,
+  })
+
+  it('says a place in words, by TIA-598-D', () => {
+    const said = (cable: FiberRecord, fiber: number) => placeInWords(placeOfFiber(cable, fiber))
+    expect(said(record('loose-tube', 48, 12), 17)).toBe('tube 2 orange, fiber 5 slate')
+    expect(said(record('micro-module', 288, 24), 284)).toBe('tube 12 aqua, fiber 20 black with yellow tracer')
+    expect(said(record('loose-tube', 288, 12), 229)).toBe('tube 20 black with yellow tracer, fiber 1 blue')
+    expect(said(record('ribbon', 432, 144), 160)).toBe('tube 2 orange, ribbon 2 orange, fiber 4 brown')
+    expect(said(record('loose-tube', 24, 12, 'DIN VDE 0888'), 13)).toBe('tube 2 green, fiber 1 red')
+  })
+
+  it('finds fiber 1000 of 1728 in bundle 7, ribbon 12 with as many rings, fiber 4 (worked by hand, common practice)', () => {
+    const place = placeOfFiber(record('rollable-ribbon', 1728, 144), 1000)
+    expect(place).toMatchObject({ group: 7, groupColor: null, ribbon: 12, ribbonColor: null, position: 4 })
+    expect(placeInWords(place)).toBe('bundle 7, ribbon 12 (12 ring marks), fiber 4 brown')
+  })
+
+  it('finds the violet tube’s rose fiber', () => {
+    const cable = record('loose-tube', 144, 12)
+    const numbers = Array.from({ length: 12 }, (_, k) => k + 1)
+    const at = (color: string) => numbers.find((number) => colorOfPosition(number, 'TIA-598').color === color)!
+    expect(fiberAtPlace(cable, { group: at('violet'), ribbon: null, position: at('rose') })).toBe(119)
+  })
+
+  it('comes back to the same number for every fiber of 12 to 1,728, in each grouping and order', () => {
+    const cables = [
+      ...[12, 24, 48, 60, 96, 144, 216, 288].map((count) => record('loose-tube', count, 12)),
+      ...[24, 144, 288, 576].map((count) => record('micro-module', count, 24)),
+      ...[6, 30].map((count) => record('loose-tube', count, 6)),
+      ...[144, 432, 864, 1728].map((count) => record('ribbon', count, 144)),
+      ...[72, 288, 864, 1728].map((count) => record('rollable-ribbon', count, 72)),
+      ...[144, 864, 1728].map((count) => record('rollable-ribbon', count, 144)),
+    ]
+    for (const cable of cables)
+      for (const colorOrder of ['TIA-598', 'DIN VDE 0888']) {
+        const places = new Set<string>()
+        for (let fiber = 1; fiber <= cable.fiberCount; fiber++) {
+          const place = placeOfFiber({ ...cable, colorOrder }, fiber)
+          if (fiberAtPlace({ ...cable, colorOrder }, place) !== fiber) expect.fail(placeInWords(place))
+          places.add(placeInWords(place))
+        }
+        // No two fibers are called the same.
+        expect(places.size, `${cable.construction} ${cable.fiberCount}`).toBe(cable.fiberCount)
+      }
+  })
+
+  it('names what the cable does not have', () => {
+    const cable = record('rollable-ribbon', 150, 144)
+    expect(() => placeOfFiber(cable, 151)).toThrow('fiber 151 is not 1 to 150')
+    expect(() => fiberAtPlace(cable, { group: 3, ribbon: 1, position: 1 })).toThrow('bundle 3 is not 1 to 2')
+    expect(() => fiberAtPlace(cable, { group: 1, ribbon: 13, position: 1 })).toThrow('ribbon 13 is not 1 to 12')
+    expect(() => fiberAtPlace(cable, { group: 2, ribbon: 1, position: 7 })).toThrow('ends at fiber 150')
+  })
+
+  it.each([
+    [record('zip cord', 2, 1), /construction “zip cord” is not known: use the maker’s sheet/],
+    [record('loose-tube', 48, 12, 'of the house'), /colour order “of the house” .* not known/],
+    [record('loose-tube', 48, 48), /48 fibers in a tube/],
+    [record('loose-tube', 300, 12), /25 tubes or bundles/],
+    [record('rollable-ribbon', 144, 100), /not 1 to 12 ribbons of 12/],
+  ])('says why a record can’t be read', (cable, why) => {
+    expect(whyNotFound(cable)).toMatch(why)
+    expect(() => placeOfFiber(cable, 1)).toThrow(RangeError)
   })
 })
 

@@ -1,4 +1,4 @@
-import { colorOfPosition, isColorOrder } from '../fiber/colors.ts'
+import { colorInWords, colorOfPosition, isColorOrder } from '../fiber/colors.ts'
 import type { Cable, Circuit, PlantBundle } from '../plant/types.ts'
 import { linksAcross } from './hit.ts'
 import type { OrderOfWork } from './orderOfWork.ts'
@@ -34,10 +34,7 @@ export function fiberRoll(plant: PlantBundle, cable: Cable, chainage: number): R
 
 function colorsOf({ colorOrder }: Cable, tube: number, position: number): string | null {
   if (!isColorOrder(colorOrder) || tube > 24 || position > 24) return null
-  const word = (at: number) => {
-    const { color, tracer } = colorOfPosition(at, colorOrder)
-    return tracer === null ? color : `${color} with ${tracer} tracer`
-  }
+  const word = (at: number) => colorInWords(colorOfPosition(at, colorOrder))
   return `tube ${word(tube)}, fiber ${word(position)}`
 }
 

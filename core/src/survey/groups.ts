@@ -1,4 +1,4 @@
-import { colorOfPosition, isColorOrder } from '../fiber/colors.ts'
+import { colorInWords, colorOfPosition, isColorOrder } from '../fiber/colors.ts'
 import type { Cable } from '../plant/types.ts'
 
 /** A tube, bundle or ribbon of a cable with its fibers. */
@@ -25,14 +25,12 @@ export function groupsOf(cable: Pick<Cable, 'fiberCount' | 'tubeSize' | 'constru
   return Array.from({ length: Math.ceil(cable.fiberCount / size) }, (_, k) => ({
     number: k + 1,
     word,
-    color: colorInWords(k + 1, cable.colorOrder),
+    color: colorOfGroup(k + 1, cable.colorOrder),
     first: k * size + 1,
     last: Math.min(cable.fiberCount, (k + 1) * size),
   }))
 }
 
-function colorInWords(position: number, order: string): string | null {
-  if (!isColorOrder(order) || position > 24) return null
-  const { color, tracer } = colorOfPosition(position, order)
-  return tracer === null ? color : `${color} with ${tracer} tracer`
+function colorOfGroup(position: number, order: string): string | null {
+  return isColorOrder(order) && position <= 24 ? colorInWords(colorOfPosition(position, order)) : null
 }

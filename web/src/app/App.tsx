@@ -18,6 +18,7 @@ import { makeTheme } from './theme.ts'
 
 // The first screen brings its own code alone; each page brings its own when it is opened, from this device once it is kept.
 const AccountsPage = page(async () => (await import('../features/accounts/AccountsPage.tsx')).AccountsPage)
+const FiberPage = page(async () => (await import('../features/fibers/FiberPage.tsx')).FiberPage)
 const KitPage = page(async () => (await import('../features/kit/KitPage.tsx')).KitPage)
 const OutboxPage = page(async () => (await import('../field/OutboxPage.tsx')).OutboxPage)
 const PlacePage = page(async () => (await import('../features/place/PlacePage.tsx')).PlacePage)
@@ -73,6 +74,7 @@ function Pages() {
           <Route path="/tags" element={<TagsPage />} />
           <Route path="/plant" element={<PlantPage account={session.account} />} />
           <Route path="/outbox" element={<OutboxPage />} />
+          <Route path="/fibers" element={<FiberPage />} />
           <Route path="/kit" element={<KitPage account={session.account} />} />
           <Route path="/accounts" element={<AccountsPage account={session.account} />} />
           <Route path="*" element={<Navigate to="/" replace />} />

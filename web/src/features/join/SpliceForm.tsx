@@ -1,20 +1,23 @@
 import type { SpliceEntry } from '@cold-thread/contract'
-import { fiberColors, isColorOrder, type ColoredPosition } from '@cold-thread/core/fiber'
+import { placeOfFiber, whyNotFound } from '@cold-thread/core/fiber'
 import { judgeSplice } from '@cold-thread/core/join'
 import { isCableStep } from '@cold-thread/core/plant'
 import { ruleBook } from '@cold-thread/core/prove'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import Link from '@mui/material/Link'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
+import { Link as RouterLink } from 'react-router'
 import { v7 as uuidv7 } from 'uuid'
 import { useAddObservationMutation } from '../../api/api.ts'
 import { metres } from '@cold-thread/core/units'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
+import { FiberWords } from '../fibers/FiberWords.tsx'
 import { useLocated } from '../locate/useLocated.ts'
 import type { StageProps } from '../callout/stageProps.ts'
 
@@ -200,21 +203,29 @@ function useSites({ callout, plant, link }: Pick<StageProps, 'callout' | 'plant'
   return [...faults, ...joints.filter((joint) => !faults.some((fault) => fault.node === joint.node))]
 }
 
+/** Which fiber to take: its tube, ribbon and colours, by the cable's record. */
 function FiberColors({ plant, cable, fiber }: { plant: StageProps['plant']; cable: string; fiber: number }) {
   const record = plant.cables.find((candidate) => candidate.id === cable)
-  if (!record || !isColorOrder(record.colorOrder)) return null
-  const { tube, fiberInTube, tubeColor, fiberColor } = fiberColors(fiber, record.tubeSize, record.colorOrder)
+  if (!record || fiber > record.fiberCount) return null
+  const why = whyNotFound(record)
   return (
-    <Typography sx={{ fontSize: '1.25rem' }}>
-      {cable} fiber {fiber}: tube {tube} <strong>{inWords(tubeColor)}</strong>, fiber {fiberInTube} in it{' '}
-      <strong>{inWords(fiberColor)}</strong>{' '}
-      <Box component="span" sx={{ fontSize: 14, color: 'text.secondary' }}>
-        {record.colorOrder}
-      </Box>
+    <Typography sx={{ fontSize: why === null ? '1.25rem' : undefined }}>
+      {cable} fiber {fiber}:{' '}
+      {why ?? (
+        <>
+          <FiberWords place={placeOfFiber(record, fiber)} />{' '}
+          <Box component="span" sx={{ fontSize: 14, color: 'text.secondary' }}>
+            {record.colorOrder}
+          </Box>{' '}
+          <Link
+            component={RouterLink}
+            to={`/fibers?cable=${encodeURIComponent(cable)}&fiber=${fiber}`}
+            sx={{ fontSize: 14 }}
+          >
+            Fiber finder
+          </Link>
+        </>
+      )}
     </Typography>
   )
-}
-
-function inWords({ color, tracer }: ColoredPosition): string {
-  return tracer ? `${color} with ${tracer} tracer` : color
 }

@@ -28,6 +28,11 @@ export function PlantPage({ account }: { account: Account }) {
         <Typography variant="h1">{plant?.bundle?.name ?? 'Plant'}</Typography>
         <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
           {plant?.bundle && (
+            <Button variant="outlined" component={RouterLink} to="/fibers">
+              Fiber finder
+            </Button>
+          )}
+          {plant?.bundle && (
             <Button variant="outlined" component={RouterLink} to="/tags">
               Tags
             </Button>
