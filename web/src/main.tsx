@@ -20,5 +20,7 @@ function draw(): void {
 }
 
 // Not awaited: the code that is read ahead would wait for this module to end.
-void readAhead(location.pathname, store.dispatch).then(draw)
+void readAhead(location.pathname, store.dispatch)
+  .catch(() => undefined)
+  .then(draw)
 registerServiceWorker(store.dispatch)

@@ -62,7 +62,7 @@ describe('the fiber finder', () => {
   it('says a place in words, by TIA-598-D', () => {
     const said = (cable: FiberRecord, fiber: number) => placeInWords(placeOfFiber(cable, fiber))
     expect(said(record('loose-tube', 48, 12), 17)).toBe('tube 2 orange, fiber 5 slate')
-    expect(said(record('micro-module', 288, 24), 284)).toBe('tube 12 aqua, fiber 20 black with yellow tracer')
+    expect(said(record('micro-module', 288, 24), 284)).toBe('module 12 aqua, fiber 20 black with yellow tracer')
     expect(said(record('loose-tube', 288, 12), 229)).toBe('tube 20 black with yellow tracer, fiber 1 blue')
     expect(said(record('ribbon', 432, 144), 160)).toBe('tube 2 orange, ribbon 2 orange, fiber 4 brown')
     expect(said(record('loose-tube', 24, 12, 'DIN VDE 0888'), 13)).toBe('tube 2 green, fiber 1 red')

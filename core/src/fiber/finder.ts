@@ -7,6 +7,16 @@ import { colorInWords, colorOfPosition, isColorOrder, type ColoredPosition, type
  */
 export type FiberGrouping = 'tubes' | 'ribbons in tubes' | 'ribbons in bundles'
 
+/** What holds a group of fibers, as it is called in the trade. */
+export type GroupWord = 'tube' | 'module' | 'bundle'
+
+/** By the construction in the record, also one that is not described; tubes are the commonest. */
+export function groupWord(construction: string): GroupWord {
+  if (construction === 'ribbon') return 'tube'
+  if (construction.includes('ribbon')) return 'bundle'
+  return construction.includes('module') ? 'module' : 'tube'
+}
+
 /** Fibers to a ribbon. */
 export const RIBBON = 12
 /** Colour orders go to 24, with tracers. */
@@ -18,7 +28,8 @@ export type FiberRecord = Pick<Cable, 'construction' | 'fiberCount' | 'tubeSize'
 /** Where a fiber lies in its cable. Numbers count from 1. */
 export interface FiberPlace {
   fiber: number
-  /** Tube, module or bundle. */
+  /** Tube, module or bundle, and which of them. */
+  groupWord: GroupWord
   group: number
   /** Its colour; null for a bundle: which two threads hold it is in the cable's own record. */
   groupColor: ColoredPosition | null
@@ -77,6 +88,7 @@ export function placeOfFiber(record: FiberRecord, fiber: number): FiberPlace {
   const position = (ribbon === null ? within : within % RIBBON) + 1
   return {
     fiber,
+    groupWord: groupWord(record.construction),
     group,
     groupColor: grouping === 'ribbons in bundles' ? null : colorOfPosition(group, order),
     ribbon,
@@ -100,7 +112,7 @@ export function fiberAtPlace(
     if (!Number.isInteger(value) || value < 1 || value > most)
       throw new RangeError(`${name} ${value} is not 1 to ${most}`)
   }
-  within(grouping === 'ribbons in bundles' ? 'bundle' : 'tube', group, Math.ceil(fiberCount / tubeSize))
+  within(groupWord(record.construction), group, Math.ceil(fiberCount / tubeSize))
   if (grouping === 'tubes') within('fiber', position, tubeSize)
   else {
     within('ribbon', ribbon ?? NaN, tubeSize / RIBBON)
@@ -118,8 +130,16 @@ function readable(record: FiberRecord): { order: ColorOrder; grouping: FiberGrou
 }
 
 /** Where a fiber lies, in one line: “tube 2 orange, fiber 5 slate”, “bundle 7, ribbon 12 (12 ring marks), fiber 4 brown”. */
-export function placeInWords({ group, groupColor, ribbon, ribbonColor, position, color }: FiberPlace): string {
-  const first = groupColor === null ? `bundle ${group}` : `tube ${group} ${colorInWords(groupColor)}`
+export function placeInWords({
+  groupWord,
+  group,
+  groupColor,
+  ribbon,
+  ribbonColor,
+  position,
+  color,
+}: FiberPlace): string {
+  const first = [groupWord, group, ...(groupColor === null ? [] : [colorInWords(groupColor)])].join(' ')
   const marks = ribbon === 1 ? '1 ring mark' : `${ribbon} ring marks`
   const second =
     ribbon === null

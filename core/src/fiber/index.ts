@@ -1,6 +1,6 @@
 export { colorInWords, colorOfPosition, isColorOrder } from './colors.ts'
 export type { ColoredPosition, ColorOrder } from './colors.ts'
-export { fiberAtPlace, groupingOf, placeInWords, placeOfFiber, RIBBON, whyNotFound } from './finder.ts'
-export type { FiberGrouping, FiberPlace, FiberRecord } from './finder.ts'
+export { fiberAtPlace, groupingOf, groupWord, placeInWords, placeOfFiber, RIBBON, whyNotFound } from './finder.ts'
+export type { FiberGrouping, FiberPlace, FiberRecord, GroupWord } from './finder.ts'
 export { fresnelReflectance } from './fresnel.ts'
 export { peakFromReflectance, reflectanceFromPeak, typicalFiber } from './backscatter.ts'

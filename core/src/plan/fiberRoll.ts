@@ -1,4 +1,4 @@
-import { colorInWords, colorOfPosition, isColorOrder } from '../fiber/colors.ts'
+import { placeInWords, placeOfFiber, whyNotFound } from '../fiber/finder.ts'
 import type { Cable, Circuit, PlantBundle } from '../plant/types.ts'
 import { linksAcross } from './hit.ts'
 import type { OrderOfWork } from './orderOfWork.ts'
@@ -7,7 +7,7 @@ import type { OrderOfWork } from './orderOfWork.ts'
 export interface RollLine {
   fiber: number
   tube: number
-  /** Colours of tube and fiber by the cable's order; null where the order is unknown. */
+  /** Where it lies, with its colours; null where the cable's record does not tell. */
   colors: string | null
   linkId: string | null
   link: string | null
@@ -17,6 +17,7 @@ export interface RollLine {
 /** Which circuits ride which fibers of a cable across a place. */
 export function fiberRoll(plant: PlantBundle, cable: Cable, chainage: number): RollLine[] {
   const links = linksAcross(plant, cable.id, chainage)
+  const found = whyNotFound(cable) === null
   return Array.from({ length: cable.fiberCount }, (_, k) => {
     const fiber = k + 1
     const tube = Math.ceil(fiber / cable.tubeSize)
@@ -24,18 +25,12 @@ export function fiberRoll(plant: PlantBundle, cable: Cable, chainage: number): R
     return {
       fiber,
       tube,
-      colors: colorsOf(cable, tube, ((fiber - 1) % cable.tubeSize) + 1),
+      colors: found ? placeInWords(placeOfFiber(cable, fiber)) : null,
       linkId: link?.id ?? null,
       link: link?.name ?? null,
       circuits: link?.circuits ?? [],
     }
   })
-}
-
-function colorsOf({ colorOrder }: Cable, tube: number, position: number): string | null {
-  if (!isColorOrder(colorOrder) || tube > 24 || position > 24) return null
-  const word = (at: number) => colorInWords(colorOfPosition(at, colorOrder))
-  return `tube ${word(tube)}, fiber ${word(position)}`
 }
 
 /** What the operations desk will see, minutes from the begin. */

@@ -101,7 +101,7 @@ describe('an order of work', () => {
     const roll = fiberRoll(plant, plant.cables[1]!, 2000)
     expect(roll).toHaveLength(48)
     // TIA-598-D: fiber 30 is the sixth of the third tube: green, white.
-    expect(roll[29]).toMatchObject({ tube: 3, linkId: 'l30', colors: 'tube green, fiber white' })
+    expect(roll[29]).toMatchObject({ tube: 3, linkId: 'l30', colors: 'tube 3 green, fiber 6 white' })
   })
 
   it('that moves circuits one by one tells the desk each one’s own time', () => {

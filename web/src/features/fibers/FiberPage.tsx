@@ -122,7 +122,7 @@ function Found({ cable, fiber, onFiber }: { cable: Cable; fiber: number; onFiber
       <Typography sx={{ color: 'text.secondary', mb: 1 }}>or by what is seen on it</Typography>
       <Box sx={{ display: 'grid', gap: 2, maxWidth: 560 }}>
         <Choice
-          label={inBundles ? 'Bundle' : 'Tube'}
+          label={place.groupWord[0]!.toUpperCase() + place.groupWord.slice(1)}
           value={place.group}
           most={Math.ceil(cable.fiberCount / cable.tubeSize)}
           onChange={(group) => choose({ group })}

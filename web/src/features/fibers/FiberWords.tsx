@@ -2,16 +2,17 @@ import { colorInWords, type FiberPlace } from '@cold-thread/core/fiber'
 
 /** Where a fiber lies, with the colours to look for in bold. */
 export function FiberWords({ place }: { place: FiberPlace }) {
-  const { group, groupColor, ribbon, ribbonColor, position, color } = place
+  const { groupWord, group, groupColor, ribbon, ribbonColor, position, color } = place
   return (
     <>
-      {groupColor === null ? (
-        <>bundle {group}, </>
-      ) : (
+      {groupWord} {group}
+      {groupColor !== null && (
         <>
-          tube {group} <strong>{colorInWords(groupColor)}</strong>,{' '}
+          {' '}
+          <strong>{colorInWords(groupColor)}</strong>
         </>
       )}
+      ,{' '}
       {ribbon !== null && (
         <>
           ribbon {ribbon}{' '}

@@ -61,7 +61,7 @@ export function FiberRoll({
               <TableRow key={fiber}>
                 <TableCell>
                   <strong>{fiber}</strong>
-                  <Small>{colors ?? 'colour order not known'}</Small>
+                  <Small>{colors ?? 'not known from the record'}</Small>
                 </TableCell>
                 <TableCell>
                   {circuits.map(({ name, priority }) => `${priority}: ${name}`).join(', ')}
