@@ -15,6 +15,7 @@ export const ERRORS = {
   'trace-refused': { status: 422, message: 'The trace file was refused.' },
   'plant-refused': { status: 422, message: 'The plant record contradicts itself.' },
   'kit-refused': { status: 422, message: 'The kit contradicts itself.' },
+  'procedure-refused': { status: 422, message: 'The procedure could not be followed.' },
   'traces-differ': { status: 422, message: 'The traces are not of one fiber and wavelength.' },
   'cannot-compute': { status: 422, message: 'This can not be computed from what is there.' },
   'id-in-use': { status: 409, message: 'This id already stands for something else.' },

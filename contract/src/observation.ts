@@ -2,6 +2,7 @@ import type { Evidence } from '@cold-thread/core/locate'
 import type { StepKind } from '@cold-thread/core/plan'
 import { z } from 'zod'
 import { id, instant } from './common.ts'
+import { closureStateEntry, handOverEntry, sheetEntry, sheetReleaseEntry, sheetStepEntry } from './open.ts'
 
 const decibel = z.number().min(-5).max(20)
 const degrees = z.number().min(0).max(20)
@@ -166,6 +167,11 @@ export const logEntry = z.discriminatedUnion('kind', [
   markEntry,
   packedEntry,
   stepEntry,
+  sheetEntry,
+  sheetStepEntry,
+  sheetReleaseEntry,
+  handOverEntry,
+  closureStateEntry,
   withdrawnEntry,
 ])
 export type LogEntry = z.infer<typeof logEntry>

@@ -34,6 +34,11 @@ const cable = z.looseObject({
     .record(z.string().regex(/^\d{3,4}$/), z.number())
     .refine((index) => Object.keys(index).length > 0, 'at least one wavelength'),
   spans: z.array(z.looseObject({ from: metres, to: metres, environment: text })).optional(),
+  outerDiameter: z.number().positive().max(0.2).optional(),
+  armored: z.boolean().optional(),
+  doubleJacket: z.boolean().optional(),
+  strengthMember: z.boolean().optional(),
+  metallic: z.boolean().optional(),
 })
 const slack = z.looseObject({ cable: text, side: z.enum(['before', 'after', 'through']), sheath: z.number() })
 const node = z.looseObject({

@@ -7,6 +7,7 @@ import { analyzeTrace, decodeTrace, type TraceAnalysis, type TraceWarning } from
 import { createHash } from 'node:crypto'
 import { v7 as uuidv7 } from 'uuid'
 import { OTTERMERE_KIT } from './kit.ts'
+import { OTTERMERE_OPEN_BOOK } from './openBook.ts'
 import { OTTERMERE } from './plant.ts'
 
 /** The demo's four sign-ins. Printed at start; never part of an installation without demo data. */
@@ -270,6 +271,7 @@ export function demoData(now: Date) {
     plant: OTTERMERE,
     plantSavedBy: 'Records desk',
     kit: OTTERMERE_KIT,
+    openBook: OTTERMERE_OPEN_BOOK,
     callouts: [fresh, cut, repairing, bent, closed],
     traces,
     observations,

@@ -24,6 +24,7 @@ import { attachmentRoutes } from './routes/attachments.ts'
 import { calloutRoutes } from './routes/callouts.ts'
 import { liveRoutes } from './routes/live.ts'
 import { kitRoutes } from './routes/kit.ts'
+import { openRoutes } from './routes/open.ts'
 import { planRoutes } from './routes/plans.ts'
 import { plantRoutes } from './routes/plant.ts'
 import { proofRoutes } from './routes/proof.ts'
@@ -122,6 +123,7 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
   liveRoutes(app, new Live())
   kitRoutes(app)
   calloutRoutes(app)
+  openRoutes(app)
   planRoutes(app)
   attachmentRoutes(app)
   traceRoutes(app, jobs)

@@ -1,5 +1,6 @@
-import type { EvidenceEntry, LogEntry } from '@cold-thread/contract'
+import type { Account, EvidenceEntry, LogEntry } from '@cold-thread/contract'
 import { buildThread, fiberAtChainage, type PlantBundle, type Thread } from '@cold-thread/core/plant'
+import { ObservationRow } from './db/models.ts'
 import { AppError } from './errors.ts'
 
 /**
@@ -7,6 +8,9 @@ import { AppError } from './errors.ts'
  * @throws AppError naming the field
  */
 export function checkEntry(plant: PlantBundle, linkId: string, entry: LogEntry): void {
+  const node = entry.kind === 'closure-state' ? entry.node : entry.kind === 'sheet' ? entry.sheet.facts.node : null
+  if (node !== null && !plant.nodes.some(({ id }) => id === node))
+    throw new AppError('invalid-request', `the plant record has no node "${node}"`, 'entry.node')
   if (entry.kind !== 'evidence' && entry.kind !== 'splice' && entry.kind !== 'cleaning') return
   const thread = buildThread(plant, linkId)
   if (entry.kind === 'evidence') return checkPlace(thread, entry.evidence)
@@ -29,4 +33,23 @@ function checkChainage(thread: Thread, chainage: number, field: string): void {
   } catch {
     throw new AppError('invalid-request', `the link does not pass chainage ${chainage} m`, field)
   }
+}
+
+/**
+ * Refuses what can't be of a sheet: one that is not of this callout, a step it does not have, a lead's word from somebody
+ * else. What stands against a step otherwise is judged from the log: entries are facts, and kept.
+ * @throws AppError naming the field
+ */
+export async function checkSheetEntry(calloutId: string, entry: LogEntry, { role }: Account): Promise<void> {
+  if (entry.kind !== 'sheet-step' && entry.kind !== 'sheet-release' && entry.kind !== 'hand-over') return
+  const row = await ObservationRow.findByPk(entry.sheetId)
+  if (row?.calloutId !== calloutId || row.entry.kind !== 'sheet')
+    throw new AppError('not-found', 'the callout has no such run sheet', 'entry.sheetId')
+  if (entry.kind === 'hand-over') return
+  const step = row.entry.sheet.steps.find(({ id }) => id === entry.step)
+  if (!step) throw new AppError('invalid-request', `the sheet has no step “${entry.step}”`, 'entry.step')
+  if (entry.kind === 'sheet-step') return
+  if (step.hold === undefined)
+    throw new AppError('invalid-request', `“${entry.step}” does not wait for a lead`, 'entry.step')
+  if (role !== 'lead') throw new AppError('no-right', 'Only a lead gives the word for this step.', 'entry.step')
 }

@@ -1,5 +1,6 @@
 import { ERRORS, type ErrorBody, type ErrorCode } from '@cold-thread/contract'
 import { KitError } from '@cold-thread/core/kit'
+import { ProcedureError } from '@cold-thread/core/open'
 import { PlantError } from '@cold-thread/core/plant'
 import { CompareError, TraceFileError } from '@cold-thread/core/trace'
 import { ConnectionAcquireTimeoutError, ConnectionError, DatabaseError, TimeoutError } from 'sequelize'
@@ -39,6 +40,7 @@ export function toAppError(error: unknown): AppError | null {
       `block ${error.block}, byte ${error.byte}`,
     )
   if (error instanceof PlantError) return new AppError('plant-refused', error.message, error.path)
+  if (error instanceof ProcedureError) return new AppError('procedure-refused', error.message, error.place)
   if (error instanceof KitError) return new AppError('kit-refused', error.message, error.path)
   if (error instanceof CompareError) return new AppError('traces-differ', error.message)
   if (error instanceof RangeError) return new AppError('cannot-compute', error.message)

@@ -40,6 +40,14 @@ export interface Cable {
   /** By wavelength in nm. */
   groupIndex: Record<string, number>
   spans?: CableSpan[] | undefined
+  /** Outer diameter, m. */
+  outerDiameter?: number | undefined
+  armored?: boolean | undefined
+  doubleJacket?: boolean | undefined
+  /** A member that a closure can hold; rods bonded into the jacket are none. */
+  strengthMember?: boolean | undefined
+  /** Copper, tracer wire or messenger beside the fibers. */
+  metallic?: boolean | undefined
 }
 
 export type NodeKind = 'panel' | 'closure' | 'handhole' | 'pole'

@@ -1,3 +1,4 @@
+export { ClampPower } from './clampPower.ts'
 export { damageLoss } from './damage.ts'
 export type { Damage, DamagePlace } from './damage.ts'
 export type { FiberModel, FiberSpan, Joint } from './fiberModel.ts'

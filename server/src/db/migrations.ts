@@ -15,7 +15,7 @@ const INDEXES: [TableName, string[]][] = [
   ['observations', ['calloutId', 'receivedAt']],
 ]
 
-const LATER_TABLES: readonly TableName[] = ['survey_traces', 'kits', 'plans', 'attachments']
+const LATER_TABLES: readonly TableName[] = ['survey_traces', 'kits', 'plans', 'attachments', 'open_books']
 const FIRST_TABLES = TABLE_NAMES.filter((table) => !LATER_TABLES.includes(table))
 
 const MIGRATIONS: readonly Migration[] = [
@@ -60,6 +60,15 @@ const MIGRATIONS: readonly Migration[] = [
     },
     async down(queries) {
       await queries.dropTable('attachments')
+    },
+  },
+  {
+    name: '0005-open-books',
+    async up(queries) {
+      await queries.createTable('open_books', copyColumns('open_books') as never)
+    },
+    async down(queries) {
+      await queries.dropTable('open_books')
     },
   },
 ]

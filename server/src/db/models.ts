@@ -1,4 +1,4 @@
-import type { LogEntry, Plan, PlanContent, Role, TraceRole } from '@cold-thread/contract'
+import type { LogEntry, OpenBook, Plan, PlanContent, Role, TraceRole } from '@cold-thread/contract'
 import type { Kit } from '@cold-thread/core/kit'
 import type { Direction, PlantBundle } from '@cold-thread/core/plant'
 import type { Proof } from '@cold-thread/core/prove'
@@ -141,6 +141,14 @@ export class KitRow extends Model<InferAttributes<KitRow>, InferCreationAttribut
   declare savedBy: string
 }
 
+/** A version of what an operator keeps for opening: its closures' sheets, its own procedures. */
+export class OpenBookRow extends Model<InferAttributes<OpenBookRow>, InferCreationAttributes<OpenBookRow>> {
+  declare version: number
+  declare book: OpenBook
+  declare savedAt: Date
+  declare savedBy: string
+}
+
 /** A version of a callout's plan. Only the approval is added later. */
 export class PlanRow extends Model<InferAttributes<PlanRow>, InferCreationAttributes<PlanRow>> {
   declare id: string
@@ -258,6 +266,12 @@ export const TABLES = {
     savedAt: instant,
     savedBy: name(100),
   },
+  open_books: {
+    version: { type: DataTypes.INTEGER, primaryKey: true },
+    book: json,
+    savedAt: instant,
+    savedBy: name(100),
+  },
   plans: {
     id: uuidKey,
     calloutId: { ...uuid, unique: 'version_of_callout' },
@@ -282,6 +296,7 @@ const MODELS = {
   sign_offs: SignOffRow,
   kits: KitRow,
   plans: PlanRow,
+  open_books: OpenBookRow,
 }
 
 export type TableName = keyof typeof TABLES

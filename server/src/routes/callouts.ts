@@ -9,7 +9,7 @@ import {
   observationBatch,
 } from '@cold-thread/contract'
 import { z } from 'zod'
-import { checkEntry } from '../checkEntry.ts'
+import { checkEntry, checkSheetEntry } from '../checkEntry.ts'
 import { toAppError } from '../errors.ts'
 import { accountOf, EVERYBODY, FIELD } from '../plugins/access.ts'
 import { addCallout, editCallout, findCallout, listCallouts, requireCallout } from '../stores/callouts.ts'
@@ -61,12 +61,13 @@ export function calloutRoutes(app: App): void {
     async (request) => {
       const calloutId = request.params.id
       const [{ linkId }, plant] = await Promise.all([requireCallout(calloutId), requirePlant()])
-      const by = accountOf(request).displayName
+      const account = accountOf(request)
       const outcomes: z.infer<typeof batchOutcome> = []
       for (const { id: observationId, ...entry } of request.body) {
         try {
           checkEntry(plant, linkId, entry.entry)
-          await addObservation(calloutId, observationId, entry, by, new Date())
+          await checkSheetEntry(calloutId, entry.entry, account)
+          await addObservation(calloutId, observationId, entry, account.displayName, new Date())
           outcomes.push({ id: observationId, refused: null })
         } catch (error) {
           // What is refused is told beside what is taken; anything else is nobody's fault, and all are sent again.
@@ -88,8 +89,10 @@ export function calloutRoutes(app: App): void {
     async (request) => {
       const { id: calloutId, observationId } = request.params
       const [{ linkId }, plant] = await Promise.all([requireCallout(calloutId), requirePlant()])
+      const account = accountOf(request)
       checkEntry(plant, linkId, request.body.entry)
-      return addObservation(calloutId, observationId, request.body, accountOf(request).displayName, new Date())
+      await checkSheetEntry(calloutId, request.body.entry, account)
+      return addObservation(calloutId, observationId, request.body, account.displayName, new Date())
     },
   )
 }

@@ -4,6 +4,7 @@ import { UniqueConstraintError } from 'sequelize'
 import { ObservationRow, PlanRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
 import { requireOpen } from './callouts.ts'
+import { sheetStepTimes } from './openBooks.ts'
 import { createOnce } from './idempotent.ts'
 
 function toPlan({ id, calloutId, version, content, at, by, approval }: PlanRow): Plan {
@@ -56,13 +57,17 @@ export async function approvePlan(calloutId: string, id: string, remark: string,
   return toPlan(row)
 }
 
-/** Minutes of all steps done that stand, over all callouts. */
+/** Minutes of all steps done that stand, over all callouts: of the plan's lines, and of parts of run sheets. */
 export async function listStepTimes(): Promise<StepTime[]> {
-  const rows = await ObservationRow.findAll({ attributes: ['id', 'entry', 'supersedes'] })
+  const [rows, ofSheets] = await Promise.all([
+    ObservationRow.findAll({ attributes: ['id', 'entry', 'supersedes'] }),
+    sheetStepTimes(),
+  ])
   const superseded = new Set(rows.map((row) => row.supersedes))
-  return rows.flatMap(({ id, entry }) =>
+  const ofPlans = rows.flatMap(({ id, entry }) =>
     entry.kind === 'step' && !superseded.has(id)
       ? [{ step: entry.step, minutes: entry.minutes, byRules: entry.planned / (entry.stretch ?? 1) }]
       : [],
   )
+  return [...ofPlans, ...ofSheets.map(({ kind, ...times }) => ({ step: kind, ...times }))]
 }

@@ -20,6 +20,8 @@ import { makeTheme } from './theme.ts'
 const AccountsPage = page(async () => (await import('../features/accounts/AccountsPage.tsx')).AccountsPage)
 const FiberPage = page(async () => (await import('../features/fibers/FiberPage.tsx')).FiberPage)
 const KitPage = page(async () => (await import('../features/kit/KitPage.tsx')).KitPage)
+const LengthsPage = page(async () => (await import('../features/lengths/LengthsPage.tsx')).LengthsPage)
+const OpenBookPage = page(async () => (await import('../features/openBook/OpenBookPage.tsx')).OpenBookPage)
 const OutboxPage = page(async () => (await import('../field/OutboxPage.tsx')).OutboxPage)
 const PlacePage = page(async () => (await import('../features/place/PlacePage.tsx')).PlacePage)
 const PlantPage = page(async () => (await import('../features/plant/PlantPage.tsx')).PlantPage)
@@ -75,6 +77,8 @@ function Pages() {
           <Route path="/plant" element={<PlantPage account={session.account} />} />
           <Route path="/outbox" element={<OutboxPage />} />
           <Route path="/fibers" element={<FiberPage />} />
+          <Route path="/lengths" element={<LengthsPage />} />
+          <Route path="/open-book" element={<OpenBookPage account={session.account} />} />
           <Route path="/kit" element={<KitPage account={session.account} />} />
           <Route path="/accounts" element={<AccountsPage account={session.account} />} />
           <Route path="*" element={<Navigate to="/" replace />} />

@@ -8,8 +8,10 @@ import TableRow from '@mui/material/TableRow'
 import { MONO } from './theme.ts'
 
 const KEYS: [string, string][] = [
-  ['1 2 3 4 5', 'go from stage to stage of a callout'],
+  ['1 2 3 4 5 6', 'go from stage to stage of a callout'],
   ['[ ]', 'on the thread: event before, event after'],
+  ['[ ]', 'on a run sheet: step before, step after'],
+  ['Enter', 'on a run sheet: the step is done'],
   ['+ −', 'on the thread: closer, further'],
   ['← →', 'on the thread: along it'],
   ['0', 'on the thread: the whole link'],
@@ -30,7 +32,7 @@ export function KeysDialog({ onClose }: { onClose(): void }) {
         <Table size="small">
           <TableBody>
             {KEYS.map(([keys, words]) => (
-              <TableRow key={keys}>
+              <TableRow key={words}>
                 <TableCell component="th" scope="row" sx={{ fontFamily: MONO, whiteSpace: 'nowrap' }}>
                   {keys}
                 </TableCell>

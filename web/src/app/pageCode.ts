@@ -10,6 +10,7 @@ export const CalloutPage = page(async () => (await import('../features/callout/C
 export const STAGE_VIEWS: Record<Stage, Page<StageProps>> = {
   locate: page(async () => (await import('../features/locate/LocateStage.tsx')).LocateStage),
   plan: page(async () => (await import('../features/plan/PlanStage.tsx')).PlanStage),
+  open: page(async () => (await import('../features/open/OpenStage.tsx')).OpenStage),
   join: page(async () => (await import('../features/join/JoinStage.tsx')).JoinStage),
   prove: page(async () => (await import('../features/prove/ProveStage.tsx')).ProveStage),
   close: page(async () => (await import('../features/close/CloseStage.tsx')).CloseStage),

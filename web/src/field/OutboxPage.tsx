@@ -150,6 +150,16 @@ function logEntryInWords(entry: LogEntry): string {
       return `Packed: ${entry.substitute ?? entry.line}`
     case 'step':
       return `Step done: ${entry.name}, ${entry.minutes} min`
+    case 'sheet':
+      return `Run sheet begun: ${entry.sheet.name}`
+    case 'sheet-step':
+      return `Run sheet: ${entry.step} ${entry.outcome}`
+    case 'sheet-release':
+      return `The lead’s word for ${entry.step}`
+    case 'hand-over':
+      return `Handed over to ${entry.to}`
+    case 'closure-state':
+      return `Closure as ${entry.when}: ${entry.node}`
     case 'withdrawn':
       return 'An entry taken back'
   }

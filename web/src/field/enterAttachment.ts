@@ -13,14 +13,47 @@ export interface EnteredAttachment {
   id: string
   caption: string
   file: File
+  /** Where a photo was taken stays in it; else it is taken out. */
+  keepPosition?: boolean
 }
 
 /** Photos larger than this are made smaller before they wait for a thin network: longest side, pixels, and bytes. */
 const LONGEST_SIDE = 2560
 const LARGE = 1_500_000
 
+/** A JPEG without the position that its camera wrote into it (Exif 2.3, GPS IFD); anything else as it is. */
+export async function withoutPosition(file: Blob): Promise<Blob> {
+  if (file.type !== 'image/jpeg') return file
+  try {
+    const { default: piexif } = await import('piexifjs')
+    const binary = binaryOf(new Uint8Array(await file.arrayBuffer()))
+    const exif = piexif.load(binary)
+    if (Object.keys(exif.GPS ?? {}).length === 0) return file
+    const cleaned = piexif.insert(piexif.dump({ ...exif, GPS: {} }), binary)
+    return new Blob([Uint8Array.from(cleaned, (character) => character.charCodeAt(0))], { type: file.type })
+  } catch {
+    // No Exif that can be read: what can't be shown to be free of a position is drawn anew.
+    return redrawn(file)
+  }
+}
+
+/** One character a byte, as the Exif package wants it. */
+function binaryOf(bytes: Uint8Array): string {
+  let out = ''
+  for (let at = 0; at < bytes.length; at += 0x8000) out += String.fromCharCode(...bytes.subarray(at, at + 0x8000))
+  return out
+}
+
+/** The picture alone, without anything that was written beside it. */
+async function redrawn(file: Blob): Promise<Blob> {
+  const { default: compress } = await import('browser-image-compression')
+  return compress(file as File, { useWebWorker: false, fileType: 'image/jpeg', alwaysKeepResolution: true }).catch(
+    () => file,
+  )
+}
+
 /** A photo small enough for a phone network; what can't be made smaller stays as it is. */
-async function handy(file: File): Promise<Blob> {
+async function handy(file: File, keepPosition: boolean): Promise<Blob> {
   if (!file.type.startsWith('image/') || file.size <= LARGE) return file
   try {
     const { default: compress } = await import('browser-image-compression')
@@ -30,6 +63,7 @@ async function handy(file: File): Promise<Blob> {
       // Its worker would load code from elsewhere.
       useWebWorker: false,
       fileType: 'image/jpeg',
+      preserveExif: keepPosition,
     })
   } catch {
     return file
@@ -40,10 +74,11 @@ async function handy(file: File): Promise<Blob> {
 export async function enterAttachment(
   store: FieldStore,
   sender: Sender,
-  { calloutId, id, caption, file }: EnteredAttachment,
+  { calloutId, id, caption, file, keepPosition = false }: EnteredAttachment,
   who: Pick<NewEntry, 'accountId' | 'by' | 'enteredAt'>,
 ): Promise<Delivery> {
-  const blob = await handy(file)
+  const small = await handy(file, keepPosition)
+  const blob = keepPosition ? small : await withoutPosition(small)
   if (blob.size > MAX_ATTACHMENT_BYTES) {
     const message = `${file.name} has ${(blob.size / 1e6).toFixed(0)} MB; ${MAX_ATTACHMENT_BYTES / 1e6} MB are the most.`
     return { outcome: 'refused', refusal: { code: 'too-large', message } }

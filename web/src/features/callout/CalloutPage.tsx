@@ -17,7 +17,15 @@ import { stageFor } from '../callouts/nextStep.ts'
 import { CalloutClock } from './CalloutClock.tsx'
 import { EditCallout } from './EditCallout.tsx'
 
-const TITLES: Record<Stage, string> = { locate: 'Locate', plan: 'Plan', join: 'Join', prove: 'Prove', close: 'Close' }
+const TITLES: Record<Stage, string> = {
+  locate: 'Locate',
+  plan: 'Plan',
+  open: 'Open',
+  join: 'Join',
+  prove: 'Prove',
+  close: 'Close',
+}
+
 /** One callout with its stages; digits go from stage to stage. */
 export function CalloutPage({ account }: { account: Account }) {
   const { id = '', stage } = useParams()

@@ -11,6 +11,7 @@ import { Link as RouterLink, useParams } from 'react-router'
 import { useCalloutsQuery, usePlantQuery } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
+import { ClosureSection } from '../closure/ClosureSection.tsx'
 import { PrintTag } from './PrintTag.tsx'
 
 /** What stands at a place: opened by its tag. First what is to be done there now, then what the record has of it. */
@@ -94,6 +95,7 @@ function Place({
           </Box>
         ))}
       </Section>
+      {node.kind === 'closure' && <ClosureSection account={account} node={node} plant={plant} callouts={open} />}
       <PrintTag node={node} />
     </>
   )

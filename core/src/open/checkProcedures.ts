@@ -1,0 +1,72 @@
+import { FACT_NAMES } from './compile.ts'
+import { LENGTH_RULES } from './lengths.ts'
+import { stepId, type Procedure } from './procedure.ts'
+
+/** What is wrong with a procedure, and where. */
+export class ProcedureError extends Error {
+  readonly place: string
+  constructor(place: string, message: string) {
+    super(`${place}: ${message}`)
+    this.name = 'ProcedureError'
+    this.place = place
+  }
+}
+
+const NAMES = new Set<string>([...LENGTH_RULES.map(({ id }) => id), ...FACT_NAMES])
+
+/**
+ * Refuses procedures that could not be followed: a step twice, a lock on a step that is not there or comes later in the
+ * order of its procedure, locks in a circle, a length that no rule has.
+ * @throws ProcedureError naming the step
+ */
+export function checkProcedures(procedures: readonly Procedure[]): void {
+  const all = new Map<string, readonly string[]>()
+  const ids = new Set<string>()
+  for (const procedure of procedures) {
+    if (ids.has(procedure.id)) throw new ProcedureError(procedure.id, 'this procedure is there twice')
+    ids.add(procedure.id)
+    if (procedure.steps.length === 0) throw new ProcedureError(procedure.id, 'it has no step')
+    for (const step of procedure.steps) {
+      const id = stepId(procedure, step)
+      if (all.has(id)) throw new ProcedureError(id, 'this step is there twice')
+      all.set(
+        id,
+        (step.locks ?? []).map((lock) => lock.step),
+      )
+      const named = [...step.do.matchAll(/\{([^}]*)\}/g)].map(([, name]) => name!)
+      const fields = (step.fields ?? []).flatMap(({ nominal }) => (typeof nominal === 'string' ? [nominal] : []))
+      for (const name of [...named, ...fields])
+        if (!NAMES.has(name)) throw new ProcedureError(id, `no length or fact is called “${name}”`)
+      if (step.acknowledge && (step.cautions ?? []).length === 0)
+        throw new ProcedureError(id, 'a step to be acknowledged needs a caution')
+    }
+  }
+  for (const [id, locks] of all)
+    for (const lock of locks)
+      if (!all.has(lock)) throw new ProcedureError(id, `it waits for “${lock}”, which is not there`)
+  for (const { id, steps } of procedures) {
+    const order = steps.map((step) => stepId({ id }, step))
+    for (const [at, step] of steps.entries())
+      for (const lock of step.locks ?? [])
+        if (order.indexOf(lock.step) >= at)
+          throw new ProcedureError(order[at]!, `it waits for “${lock.step}”, which comes later`)
+  }
+  const state = new Map<string, 'in' | 'out'>()
+  const visit = (id: string) => {
+    if (state.get(id) === 'out') return
+    if (state.get(id) === 'in') throw new ProcedureError(id, 'steps wait for each other in a circle')
+    state.set(id, 'in')
+    for (const lock of all.get(id)!) visit(lock)
+    state.set(id, 'out')
+  }
+  for (const id of all.keys()) visit(id)
+}
+
+/**
+ * The procedures in use: an operator's own take the place of those with their id. @throws ProcedureError as above
+ */
+export function withOwnProcedures(shipped: readonly Procedure[], own: readonly Procedure[]): Procedure[] {
+  const all = [...shipped.filter(({ id }) => !own.some((one) => one.id === id)), ...own]
+  checkProcedures(all)
+  return all
+}

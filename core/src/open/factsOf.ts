@@ -1,0 +1,61 @@
+import { linksAcross } from '../plan/hit.ts'
+import { groundAt, groundAtNode } from '../plan/steps.ts'
+import { SITE_DEFAULTS } from '../plan/planRules.ts'
+import type { PlantBundle } from '../plant/types.ts'
+import type { ClosureModel } from './closureModel.ts'
+import { cablesAt, groupsOf, splicesAt } from './closureRecord.ts'
+import { DEFAULT_SCHOOLS, type ClosureKind, type SheetFacts, type Work } from './facts.ts'
+
+/** Where a sheet is for: a node of the plant, or a place in a cable's run. */
+export interface SheetPlace {
+  node: string | null
+  cable: string
+  /** m along the route; of the node where there is one. */
+  chainage: number
+}
+
+/**
+ * What a sheet is compiled for, as far as the records tell; the person may know better.
+ * @throws RangeError for a node or cable that the plant does not have
+ */
+export function factsOf(plant: PlantBundle, place: SheetPlace, work: Work, model: ClosureModel | null): SheetFacts {
+  const node = place.node === null ? null : (plant.nodes.find(({ id }) => id === place.node) ?? null)
+  if (place.node !== null && !node) throw new RangeError(`the plant has no node “${place.node}”`)
+  const cable = plant.cables.find(({ id }) => id === place.cable)
+  if (!cable) throw new RangeError(`the plant has no cable “${place.cable}”`)
+  const groups = groupsOf(cable)
+  const links = [...linksAcross(plant, cable.id, place.chainage).values()]
+  const inJacket = /micro-module|rollable/.test(cable.construction)
+  return {
+    work,
+    node: node?.id ?? null,
+    place: node?.name ?? `${Math.round(place.chainage)} m`,
+    cable: cable.id,
+    construction: cable.construction,
+    fiberCount: cable.fiberCount,
+    groups: groups.count,
+    groupWord: groups.word,
+    armored: cable.armored ?? false,
+    doubleJacket: cable.doubleJacket ?? false,
+    strengthMember: cable.strengthMember ?? !inJacket,
+    // Armor is metal too.
+    metallic: (cable.metallic ?? false) || (cable.armored ?? false),
+    diameter: cable.outerDiameter ?? null,
+    entry: 'end',
+    closure: kindAt(work, node?.kind === 'panel', model),
+    closureModel: node?.closureModel ?? null,
+    cables: node ? cablesAt(plant, node).filter(({ passes, spliced }) => !passes || spliced.length > 0).length : 0,
+    inService: node !== null && splicesAt(plant, node.id).length > 0,
+    live: links.some(({ state }) => state !== 'dark'),
+    ground: node ? groundAtNode(plant, node.id, SITE_DEFAULTS) : groundAt(cable, place.chainage),
+    schools: DEFAULT_SCHOOLS,
+    connector: work === 'connector' ? 'soft-coated' : null,
+    ferrule: work === 'connector' ? 'SC' : null,
+  }
+}
+
+function kindAt(work: Work, panel: boolean, model: ClosureModel | null): ClosureKind | null {
+  if (work === 'prepare' || work === 'connector') return null
+  if (panel) return work === 'panel' ? 'live-panel' : 'panel-module'
+  return model?.kind ?? null
+}

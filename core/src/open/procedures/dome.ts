@@ -1,0 +1,252 @@
+import type { Procedure } from '../procedure.ts'
+
+const source = 'common practice, no published source'
+
+export const DOME_OPEN: Procedure = {
+  id: 'dome-open',
+  version: 1,
+  name: 'Gel-sealed dome: open',
+  part: 'open',
+  rank: 1,
+  for: { closure: ['gel-dome'], work: ['re-enter', 'bring-in'] },
+  source,
+  steps: [
+    {
+      id: 'vent',
+      do: 'Take the valve’s cap off, press its core until no pressure or vacuum is left, put the cap back.',
+      why: 'every time, new or in service',
+      cautions: ['pressure'],
+      acknowledge: true,
+    },
+    {
+      id: 'clamp-ring',
+      do: 'Take the clamp ring off.',
+      locks: [{ step: 'dome-open.vent', why: 'a closure under pressure can throw its dome: vent it first' }],
+      exposes: ['closure open'],
+    },
+    {
+      id: 'slide-out',
+      do: 'Turn the key mark up and slide the base out.',
+      locks: [{ step: 'dome-open.clamp-ring', why: 'the clamp ring holds the base' }],
+    },
+    {
+      id: 'dome-aside',
+      do: 'Lay the dome where its O-ring stays clean. Dirt on O-ring or gel: cold clean water, nothing else.',
+    },
+    {
+      id: 'stand',
+      do: 'Base on a stand, both clamps locked. Check both.',
+      tools: ['closure stand'],
+    },
+    {
+      id: 'found',
+      do: 'Take the closure’s state as found: a photo, cables in their ports, fibers in the trays.',
+      why: 'what the record says is compared with what is here, before anything moves',
+      fields: [{ id: 'cables', label: 'Cables in its ports', unit: '', kind: 'count', nominal: 'cables' }],
+      photo: true,
+      when: { inService: true },
+    },
+    {
+      id: 'trays-out',
+      do: 'Straps off, trays off their hinges, put away safely: the basket must be reached.',
+      exposes: ['trays out', 'fibers bare'],
+      when: { work: ['bring-in'], inService: true },
+    },
+    {
+      id: 'tray',
+      do: 'Straps off; open the tray without dragging a tube.',
+      exposes: ['fibers bare'],
+      when: { work: ['re-enter'] },
+    },
+  ],
+}
+
+export const DOME_ENTER: Procedure = {
+  id: 'dome-enter',
+  version: 1,
+  name: 'Gel-sealed dome: bring a cable in',
+  part: 'enter',
+  rank: 1,
+  for: { closure: ['gel-dome'], work: ['bring-in'] },
+  source,
+  steps: [
+    {
+      id: 'port',
+      do: 'Choose the port: 1 and 2 through cable, 3 and 4 branches, 5 and 6 drops by habit; any port may take it. One diameter to a port.',
+      fields: [{ id: 'port', label: 'Port', unit: '', kind: 'number' }],
+    },
+    {
+      id: 'wedge-out',
+      do: 'Release the wedge, take the plug out, press the base gel back.',
+      locks: [{ step: 'dome-enter.port', why: 'only the port that is used is opened' }],
+    },
+    {
+      id: 'screw-open',
+      do: 'Compression screw fully open; draw the wedge gel out. Each time.',
+    },
+    { id: 'clean', do: 'Clean the cable from the clamp to the end of the gel.' },
+    {
+      id: 'sheath-attachment',
+      do: 'Set the sheath’s end at the edge of the cable attachment.',
+      when: { sheathEnd: 'attachment' },
+    },
+    {
+      id: 'sheath-basket',
+      do: 'Run the sheath on to the basket. Water-block tape may go {tape-past} past its end.',
+      when: { sheathEnd: 'basket' },
+    },
+    {
+      id: 'member',
+      do: 'Strength member under its bolt, no tube beneath it.',
+      why: 'a tube under the bolt is crushed',
+      when: { strengthMember: true },
+    },
+    {
+      id: 'no-member',
+      do: 'No member to hold: break the attachment’s member retainer off and throw it away. Clamp and bracket hold the sheath itself.',
+      when: { strengthMember: false },
+    },
+    {
+      id: 'turn-rods',
+      do: 'Turn rods and lug so that the wedge has clearance.',
+      when: { strengthMember: false },
+    },
+    {
+      id: 'tape',
+      do: 'Thinner than 12.7 mm (1/2 in): build the cable up with tape at the bracket.',
+      parts: ['tape'],
+      when: { thin: true },
+    },
+    {
+      id: 'bushing',
+      do: 'Bushing on: its tie closed but not crushed, pushed past the gel’s fingers.',
+      why: 'it can’t pass the gel once the compression screw is tight',
+      when: { thin: true },
+    },
+    {
+      id: 'bracket',
+      do: 'Clamp’s screw in its nest; spur bracket with its opening towards the basket.',
+    },
+    {
+      id: 'bond-first',
+      do: 'Bond the armor: clamp between armor and core, lug to the side for clearance. Whether and how it is grounded is for local practice and the operator to say.',
+      parts: ['bond kit'],
+      when: { armored: true, bond: 'before-wedge' },
+    },
+    { id: 'clamp-snug', do: 'Clamp snug.' },
+    {
+      id: 'clamp-align',
+      do: 'Align the cable in the clamp.',
+      locks: [{ step: 'dome-enter.clamp-snug', why: 'first snug, then aligned, then tight' }],
+    },
+    {
+      id: 'clearance',
+      do: 'Check the wedge’s clearance once more, before the last turn of the clamp.',
+      when: { strengthMember: false },
+    },
+    {
+      id: 'clamp-tight',
+      do: 'Tighten the clamp, with an eye on the loss.',
+      why: 'too tight hurts fiber, or adds loss for a while',
+      watch: true,
+      locks: [
+        { step: 'dome-enter.clamp-align', why: 'first snug, then aligned, then tight' },
+        { step: 'dome-enter.clearance', why: 'after the last turn the rods can’t be turned away from the wedge' },
+      ],
+    },
+    {
+      id: 'wedge',
+      do: 'Both gels clean. Two lower lugs in, turn the wedge up, lock it; look at top and bottom.',
+      locks: [
+        { step: 'dome-enter.clamp-tight', why: 'the clamp holds the cable before the wedge closes on it' },
+        { step: 'dome-enter.bushing', why: 'the bushing can’t pass the gel once the wedge presses' },
+        { step: 'dome-enter.bond-first', why: 'here the armor is bonded before the wedge' },
+      ],
+    },
+    {
+      id: 'bond-after',
+      do: 'Bond the armor: clamp between armor and core, lug to the side for clearance. Whether and how it is grounded is for local practice and the operator to say.',
+      parts: ['bond kit'],
+      locks: [{ step: 'dome-enter.wedge', why: 'here the armor is bonded after the wedge' }],
+      when: { armored: true, bond: 'after-wedge' },
+    },
+    {
+      id: 'turn-over',
+      do: 'Turn the whole base over without dragging a tube; fasten the fibers near the yoke.',
+    },
+  ],
+}
+
+export const DOME_CLOSE: Procedure = {
+  id: 'dome-close',
+  version: 1,
+  name: 'Gel-sealed dome: close',
+  part: 'close',
+  rank: 1,
+  for: { closure: ['gel-dome'], work: ['re-enter', 'bring-in'] },
+  source,
+  steps: [
+    {
+      id: 'trays-in',
+      do: 'Trays on their hinges, straps on; no tube pinched.',
+      covers: ['trays out', 'fibers bare'],
+    },
+    {
+      id: 'plugs',
+      do: 'Count plugs and cables: together six. A port without either is a leak.',
+      fields: [{ id: 'ports', label: 'Ports with plug or cable', unit: '', kind: 'count', nominal: 6 }],
+    },
+    {
+      id: 'screws',
+      do: 'Tighten all six compression screws.',
+      fields: [{ id: 'screws', label: 'Screws tight', unit: '', kind: 'count', nominal: 6 }],
+      locks: [
+        { step: 'dome-enter.bushing', why: 'the bushing can’t pass the gel once the compression screw is tight' },
+        { step: 'dome-enter.wedge', why: 'the wedge goes in before the gel is pressed' },
+        { step: 'dome-enter.turn-over', why: 'the base is turned over before the screws' },
+      ],
+    },
+    {
+      id: 'left',
+      do: 'Take the closure’s state as left: a photo before the dome goes on.',
+      photo: true,
+      locks: [{ step: 'dome-close.trays-in', why: 'the photo shows how it is left' }],
+    },
+    {
+      id: 'dome-on',
+      do: 'O-ring clean; dome on, ring on, handle closed. Watch the loss.',
+      why: 'closing is when bends and pinches happen',
+      watch: true,
+      locks: [
+        { step: 'dome-close.screws', why: 'all six screws are tight before the dome goes on' },
+        { step: 'dome-close.plugs', why: 'a missing plug is a leak' },
+        { step: 'dome-close.left', why: 'under the dome nothing can be seen any more' },
+        { step: 'joints.done', why: 'the joints are made before the dome goes on' },
+      ],
+      covers: ['closure open', 'cable cut'],
+    },
+    {
+      id: 'pressure',
+      do: 'Pressure test with a regulated source, to the closure’s own figure and never above it. Look for bubbles.',
+      test: 'pressure',
+      tools: ['pressure test set'],
+      locks: [{ step: 'dome-close.dome-on', why: 'an open closure can’t be tested' }],
+      exposes: ['pressure in the closure'],
+    },
+    {
+      id: 'release',
+      do: 'Let the pressure out; cap on.',
+      cautions: ['pressure'],
+      acknowledge: true,
+      locks: [{ step: 'dome-close.pressure', why: 'the test comes first' }],
+      covers: ['pressure in the closure'],
+    },
+    {
+      id: 'again',
+      do: 'Measure again with the closure closed.',
+      why: 'closing is when bends and pinches happen',
+      watch: true,
+      locks: [{ step: 'dome-close.release', why: 'measured as it is left, without pressure' }],
+    },
+  ],
+}

@@ -1,0 +1,21 @@
+/** m in an international inch (exact since 1959). */
+export const INCH = 0.0254
+
+/** Tapes and rules are marked in sixteenths. */
+const MARKS = 16
+
+/** A length in inches as a tape shows it, to the nearest sixteenth: `2 1/4 in`, `3/8 in`. @param length m */
+export function inches(length: number): string {
+  const sixteenths = Math.round((length / INCH) * MARKS)
+  const whole = Math.floor(sixteenths / MARKS)
+  let [over, under] = [sixteenths % MARKS, MARKS]
+  while (over > 0 && over % 2 === 0) [over, under] = [over / 2, under / 2]
+  if (over === 0) return `${whole} in`
+  return `${whole > 0 ? `${whole} ` : ''}${over}/${under} in`
+}
+
+/** A length in words, with millimetres under one metre and centimetres above. @param length m */
+export function shortLength(length: number): string {
+  if (length < 1) return `${Number((length * 1000).toFixed(1))} mm`
+  return `${length.toFixed(2)} m`
+}

@@ -1,0 +1,205 @@
+import { colorInWords, placeOfFiber, whyNotFound } from '@cold-thread/core/fiber'
+import { type CableAt, type CableGroup, type TrayState, type TrayUnit, type TrayUse } from '@cold-thread/core/open'
+import {
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  TouchSensor,
+  useDraggable,
+  useDroppable,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import { useTheme } from '@mui/material/styles'
+import Typography from '@mui/material/Typography'
+
+interface TraysProps {
+  trays: readonly TrayState[]
+  off: readonly TrayUnit[]
+  cables: readonly CableAt[]
+  working: boolean
+  onUses(uses: TrayUse[]): void
+}
+
+/** Trays in their stack, each with the tubes that meet on it, its splice places filled and free. */
+export function TraysDrawing({ trays, off, cables, working, onUses }: TraysProps) {
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(TouchSensor, { activationConstraint: { delay: 150, tolerance: 8 } }),
+    useSensor(KeyboardSensor),
+  )
+  const put = (unit: string, to: number) =>
+    onUses(
+      trays.map(({ tray, units }) => {
+        const ids = units.map(({ id }) => id).filter((id) => id !== unit)
+        return { tray, units: tray === to ? [...ids, unit] : ids }
+      }),
+    )
+  return (
+    <DndContext
+      sensors={sensors}
+      onDragEnd={({ active, over }) => {
+        if (over) put(String(active.id), Number(over.id))
+      }}
+    >
+      {trays.map((tray, i) => (
+        <Tray
+          key={tray.tray}
+          tray={tray}
+          cables={cables}
+          working={working}
+          onMove={(unit, by) => {
+            const next = trays[i + by]
+            if (next) put(unit, next.tray)
+          }}
+        />
+      ))}
+      {off.length > 0 && (
+        <Box sx={{ mt: 1.5 }}>
+          <Typography>On no tray:</Typography>
+          <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+            {off.map((unit) => (
+              <Unit
+                key={unit.id}
+                unit={unit}
+                cables={cables}
+                working={working}
+                onMove={() => put(unit.id, trays[0]!.tray)}
+              />
+            ))}
+          </Box>
+        </Box>
+      )}
+    </DndContext>
+  )
+}
+
+function Tray({
+  tray,
+  cables,
+  working,
+  onMove,
+}: {
+  tray: TrayState
+  cables: readonly CableAt[]
+  working: boolean
+  onMove(unit: string, by: -1 | 1): void
+}) {
+  const { inks } = useTheme()
+  const { setNodeRef, isOver } = useDroppable({ id: String(tray.tray) })
+  const capacity = tray.capacity ?? tray.splices
+  return (
+    <Box
+      ref={setNodeRef}
+      role="group"
+      aria-label={`Tray ${tray.tray}: ${tray.splices} splices, room for ${tray.left ?? 'unknown'}`}
+      sx={{
+        border: 2,
+        borderColor: tray.conflicts.length > 0 ? 'error.main' : isOver ? 'primary.main' : 'divider',
+        borderRadius: 2,
+        p: 1,
+        mb: 1,
+        minHeight: 92,
+      }}
+    >
+      <Box sx={{ display: 'flex', gap: 2, flexWrap: 'wrap', alignItems: 'center' }}>
+        <Typography sx={{ fontWeight: 650, minWidth: 60 }}>Tray {tray.tray}</Typography>
+        <svg width={capacity * 9 + 6} height={22} aria-hidden style={{ maxWidth: '100%' }}>
+          {Array.from({ length: capacity }, (_, i) => (
+            <rect
+              key={i}
+              x={3 + i * 9}
+              y={2}
+              width={6}
+              height={18}
+              rx={2}
+              fill={i < tray.splices ? inks.thread : 'none'}
+              stroke={inks.label}
+            />
+          ))}
+        </svg>
+        <Typography sx={{ fontSize: 15 }}>
+          {tray.splices} splices
+          {tray.left !== null && (tray.left >= 0 ? `, room for ${tray.left}` : `, ${-tray.left} too many`)}
+        </Typography>
+      </Box>
+      <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', mt: 0.5 }}>
+        {tray.units.map((unit) => (
+          <Unit key={unit.id} unit={unit} cables={cables} working={working} onMove={(by) => onMove(unit.id, by)} />
+        ))}
+      </Box>
+    </Box>
+  )
+}
+
+/** A tube in words: “OT-1 tube 2 orange”. */
+function groupInWords({ cable: id, group }: CableGroup, cables: readonly CableAt[]): string {
+  const cable = cables.find((one) => one.cable.id === id)?.cable
+  if (!cable || whyNotFound(cable) !== null) return `${id} group ${group}`
+  const place = placeOfFiber(cable, (group - 1) * cable.tubeSize + 1)
+  return [id, place.groupWord, group, ...(place.groupColor ? [colorInWords(place.groupColor)] : [])].join(' ')
+}
+
+function Unit({
+  unit,
+  cables,
+  working,
+  onMove,
+}: {
+  unit: TrayUnit
+  cables: readonly CableAt[]
+  working: boolean
+  onMove(by: -1 | 1): void
+}) {
+  const { attributes, listeners, setNodeRef, transform } = useDraggable({ id: unit.id, disabled: !working })
+  const words = `${groupInWords(unit.a, cables)} to ${groupInWords(unit.b, cables)}`
+  return (
+    <Box sx={{ display: 'inline-flex', alignItems: 'center' }}>
+      {working && (
+        <Button
+          size="small"
+          aria-label={`${words}: to the tray before`}
+          onClick={() => onMove(-1)}
+          sx={{ minWidth: 36, px: 0 }}
+        >
+          ▴
+        </Button>
+      )}
+      <Box
+        ref={setNodeRef}
+        {...(working ? { ...listeners, ...attributes, 'aria-label': `${words}: drag to a tray` } : {})}
+        sx={{
+          cursor: working ? 'grab' : 'default',
+          touchAction: working ? 'none' : undefined,
+          px: 1,
+          py: 0.5,
+          minHeight: 44,
+          display: 'grid',
+          placeItems: 'center',
+          border: 1,
+          borderColor: 'divider',
+          borderRadius: 1,
+          fontSize: 15,
+          bgcolor: 'background.paper',
+          transform: transform ? `translate(${transform.x}px, ${transform.y}px)` : undefined,
+          zIndex: transform ? 2 : undefined,
+          position: 'relative',
+        }}
+      >
+        {words}, {unit.splices === 1 ? '1 splice' : `${unit.splices} splices`}
+      </Box>
+      {working && (
+        <Button
+          size="small"
+          aria-label={`${words}: to the tray after`}
+          onClick={() => onMove(1)}
+          sx={{ minWidth: 36, px: 0 }}
+        >
+          ▾
+        </Button>
+      )}
+    </Box>
+  )
+}

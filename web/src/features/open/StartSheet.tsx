@@ -1,0 +1,373 @@
+import type { OpenBook } from '@cold-thread/contract'
+import {
+  closureModelOf,
+  CLOSURE_WORDS,
+  compileSheet,
+  CONNECTOR_WAYS,
+  CONNECTOR_WORDS,
+  constructionWord,
+  factsOf,
+  isSheet,
+  PROCEDURES,
+  withOwnProcedures,
+  WORK_WORDS,
+  WORKS,
+  type GivenLengths,
+  type NoSheet,
+  type RunSheet,
+  type SheetFacts,
+  type Work,
+} from '@cold-thread/core/open'
+import { buildThread, type PlantBundle } from '@cold-thread/core/plant'
+import { metres } from '@cold-thread/core/units'
+import Alert from '@mui/material/Alert'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Checkbox from '@mui/material/Checkbox'
+import FormControlLabel from '@mui/material/FormControlLabel'
+import MenuItem from '@mui/material/MenuItem'
+import TextField from '@mui/material/TextField'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import { usePlansQuery } from '../../api/api.ts'
+import { Section } from '../../ui/Section.tsx'
+import type { StageProps } from '../callout/stageProps.ts'
+import { readNumber } from '../../ui/readNumber.ts'
+
+interface PlaceChoice {
+  id: string
+  name: string
+  node: string | null
+  chainage: number
+  cables: string[]
+  panel: boolean
+}
+
+/** Where a sheet can be for: joints and panels of the link, and where the plan puts the repair. */
+function placesOf({ plant, link }: StageProps, planned: { cable: string; chainage: number } | null): PlaceChoice[] {
+  const thread = buildThread(plant, link.id)
+  const cablesAt = (chainage: number) => [
+    ...new Set(
+      link.path.flatMap((step) => {
+        const cable = 'cable' in step ? plant.cables.find(({ id }) => id === step.cable) : undefined
+        return cable && chainage >= cable.from && chainage <= cable.to ? [cable.id] : []
+      }),
+    ),
+  ]
+  const nodes = thread.nodes
+    .filter(({ id, joint }) => joint !== 'through' || plant.nodes.find((node) => node.id === id)?.kind === 'closure')
+    .map(({ id, name, chainage }) => ({
+      id,
+      name,
+      node: id,
+      chainage,
+      cables: cablesAt(chainage),
+      panel: plant.nodes.find((node) => node.id === id)?.kind === 'panel',
+    }))
+  const own =
+    planned === null || nodes.some(({ chainage }) => Math.abs(chainage - planned.chainage) < 1)
+      ? []
+      : [
+          {
+            id: 'planned',
+            name: `the repair at ${metres(planned.chainage)}`,
+            node: null,
+            chainage: planned.chainage,
+            cables: [planned.cable],
+            panel: false,
+          },
+        ]
+  return [...own, ...nodes]
+}
+
+function firstWork(place: PlaceChoice): Work {
+  if (place.panel) return 'panel'
+  return place.node === null ? 'bring-in' : 're-enter'
+}
+
+/** From where, which cable and what work to an ordered sheet; what the record does not know is asked for. */
+export function StartSheet({
+  book,
+  busy,
+  onBegin,
+  onCancel,
+  ...props
+}: StageProps & {
+  book: OpenBook
+  busy: boolean
+  onBegin(sheet: RunSheet | NoSheet): Promise<void>
+  onCancel: (() => void) | null
+}) {
+  const { callout, plant } = props
+  const { data: plans } = usePlansQuery(callout.id)
+  const content = plans?.[0]?.content
+  const places = placesOf(props, content ? { cable: content.cable, chainage: content.chainage } : null)
+  const [placeId, setPlaceId] = useState<string | null>(null)
+  const place = places.find(({ id }) => id === placeId) ?? places.find(({ panel }) => !panel) ?? places[0]
+  if (!place) return <Alert severity="info">The link passes no place that can be opened.</Alert>
+  return (
+    <Section title="Begin a run sheet">
+      <TextField
+        select
+        label="Where"
+        value={place.id}
+        onChange={({ target }) => setPlaceId(target.value)}
+        sx={{ minWidth: 280, mt: 1, mb: 2, mr: 2 }}
+      >
+        {places.map(({ id, name, chainage }) => (
+          <MenuItem key={id} value={id}>
+            {name}, {metres(chainage)}
+          </MenuItem>
+        ))}
+      </TextField>
+      <SheetForm
+        key={place.id}
+        place={place}
+        plant={plant}
+        book={book}
+        busy={busy}
+        onBegin={onBegin}
+        onCancel={onCancel}
+      />
+    </Section>
+  )
+}
+
+/** The model that a place's closure has; one of the operator's sheets for a new closure. */
+function modelsFor(place: PlaceChoice, plant: PlantBundle, book: OpenBook): string[] {
+  const recorded = plant.nodes.find(({ id }) => id === place.node)?.closureModel
+  return [...new Set([...(recorded === undefined ? [] : [recorded]), ...book.closures.map(({ model }) => model)])]
+}
+
+function SheetForm({
+  place,
+  plant,
+  book,
+  busy,
+  onBegin,
+  onCancel,
+}: {
+  place: PlaceChoice
+  plant: PlantBundle
+  book: OpenBook
+  busy: boolean
+  onBegin(sheet: RunSheet | NoSheet): Promise<void>
+  onCancel: (() => void) | null
+}) {
+  const [cable, setCable] = useState(place.cables[0]!)
+  const [work, setWork] = useState<Work>(firstWork(place))
+  const models = modelsFor(place, plant, book)
+  const [modelName, setModelName] = useState<string | null>(models[0] ?? null)
+  /** What the person knows better than the record. */
+  const [known, setKnown] = useState<Partial<SheetFacts>>({})
+  const [diameter, setDiameter] = useState<string | null>(null)
+  const [given, setGiven] = useState<Record<string, string>>({})
+  const model = place.panel ? null : closureModelOf(modelName, book.closures)
+  const recorded = factsOf(plant, { node: place.node, cable, chainage: place.chainage }, work, model)
+  const measured = diameter === null || diameter.trim() === '' ? null : readNumber(diameter)
+  const badDiameter =
+    diameter !== null && diameter.trim() !== '' && (measured === null || measured < 1 || measured > 100)
+  const facts: SheetFacts = {
+    ...recorded,
+    closureModel: modelName,
+    ...known,
+    ...(diameter === null ? {} : { diameter: measured === null ? null : measured / 1000 }),
+  }
+  const own: GivenLengths = Object.fromEntries(
+    Object.entries(given).flatMap(([id, text]) => {
+      const value = readNumber(text)
+      return value === null || value <= 0 || value > 100 ? [] : [[id, { min: value, max: value }]]
+    }),
+  )
+  const outcome = compileSheet({ facts, procedures: withOwnProcedures(PROCEDURES, book.procedures), model, given: own })
+  const asked = [...new Set([...(isSheet(outcome) ? [] : outcome.lacks.map(({ id }) => id)), ...Object.keys(given)])]
+  const [labels, setLabels] = useState<Record<string, string>>({})
+  if (!isSheet(outcome) && outcome.lacks.some(({ id }) => !(id in labels)))
+    setLabels({ ...labels, ...Object.fromEntries(outcome.lacks.map(({ id, label }) => [id, label])) })
+  const know = (some: Partial<SheetFacts>) => setKnown({ ...known, ...some })
+  const tick = (label: string, value: boolean, set: (on: boolean) => void) => (
+    <FormControlLabel
+      control={<Checkbox checked={value} onChange={(event) => set(event.target.checked)} />}
+      label={label}
+      sx={{ minHeight: 44, mr: 2 }}
+    />
+  )
+  const select = <T extends string>(
+    label: string,
+    value: T,
+    options: readonly (readonly [T, string])[],
+    set: (value: T) => void,
+    width = 280,
+  ) => (
+    <TextField
+      select
+      label={label}
+      value={value}
+      onChange={({ target }) => set(target.value as T)}
+      sx={{ width: { xs: '100%', sm: width }, mb: 2, mr: 2 }}
+    >
+      {options.map(([option, words]) => (
+        <MenuItem key={option} value={option}>
+          {words}
+        </MenuItem>
+      ))}
+    </TextField>
+  )
+  const cuts = work === 'bring-in' || work === 'prepare'
+  return (
+    <>
+      {select(
+        'What is to be done',
+        work,
+        WORKS.filter(
+          (one) =>
+            (one === 'panel') === place.panel ||
+            one === 'prepare' ||
+            one === 'connector' ||
+            (place.panel && one === 'bring-in'),
+        ).map((one) => [one, WORK_WORDS[one]] as const),
+        (value) => {
+          setWork(value)
+          setKnown({})
+        },
+        360,
+      )}
+      {select(
+        'Cable',
+        cable,
+        place.cables.map((one) => [one, cableWords(plant, one)] as const),
+        (value) => {
+          setCable(value)
+          setKnown({})
+          setDiameter(null)
+        },
+      )}
+      {(work === 're-enter' || work === 'bring-in') && !place.panel && models.length > 0 && (
+        <>
+          {select(
+            'Closure',
+            modelName ?? '',
+            models.map((one) => [one, one] as const),
+            setModelName,
+          )}
+        </>
+      )}
+      {work === 'connector' && (
+        <>
+          {select(
+            'Way',
+            facts.connector ?? 'soft-coated',
+            CONNECTOR_WAYS.map((way) => [way, CONNECTOR_WORDS[way]] as const),
+            (connector) => know({ connector }),
+          )}
+          {select(
+            'Connector',
+            facts.ferrule ?? 'SC',
+            [['SC', 'SC'] as const, ['LC', 'LC'] as const],
+            (ferrule) => know({ ferrule }),
+            140,
+          )}
+        </>
+      )}
+      {cuts && !(place.panel && work === 'bring-in') && (
+        <Box>
+          <TextField
+            label="Cable’s outer diameter, mm"
+            value={
+              diameter ?? (recorded.diameter === null ? '' : String(Number((recorded.diameter * 1000).toFixed(2))))
+            }
+            onChange={({ target }) => setDiameter(target.value)}
+            error={badDiameter}
+            helperText={
+              badDiameter
+                ? 'a number from 1 to 100'
+                : facts.diameter === null
+                  ? 'not on record: measure it'
+                  : facts.diameter < 0.0127
+                    ? 'under 12.7 mm: tape and a bushing'
+                    : ' '
+            }
+            slotProps={{ htmlInput: { inputMode: 'decimal' } }}
+            sx={{ width: 230, mr: 2 }}
+          />
+          {select(
+            'Entry',
+            facts.entry,
+            [['end', 'at the cable’s end'] as const, ['mid-span', 'mid-span, cable not cut'] as const],
+            (entry) => know({ entry }),
+            230,
+          )}
+        </Box>
+      )}
+      <Box sx={{ display: 'flex', flexWrap: 'wrap' }}>
+        {cuts && tick('Armored', facts.armored, (armored) => know({ armored, metallic: armored || facts.metallic }))}
+        {cuts && tick('Second jacket', facts.doubleJacket, (doubleJacket) => know({ doubleJacket }))}
+        {cuts && tick('Strength member to hold', facts.strengthMember, (strengthMember) => know({ strengthMember }))}
+        {cuts && tick('Copper, tracer wire or messenger', facts.metallic, (metallic) => know({ metallic }))}
+        {(work === 're-enter' || work === 'bring-in') &&
+          tick('Closure in service', facts.inService, (inService) => know({ inService }))}
+        {tick('Traffic on its fibers, or unknown', facts.live, (live) => know({ live }))}
+      </Box>
+      {work === 'bring-in' && !place.panel && (
+        <Box sx={{ mt: 1 }}>
+          {select(
+            'Sheath ends',
+            facts.schools.sheathEnd,
+            [['attachment', 'at the cable attachment'] as const, ['basket', 'in the basket'] as const],
+            (sheathEnd) => know({ schools: { ...facts.schools, sheathEnd } }),
+            230,
+          )}
+          {facts.armored &&
+            select(
+              'Armor is bonded',
+              facts.schools.bond,
+              [['before-wedge', 'before the wedge'] as const, ['after-wedge', 'after the wedge'] as const],
+              (bond) => know({ schools: { ...facts.schools, bond } }),
+              230,
+            )}
+        </Box>
+      )}
+      {asked.map((id) => (
+        <TextField
+          key={id}
+          label={`${labels[id] ?? id}, m`}
+          value={given[id] ?? ''}
+          onChange={({ target }) => setGiven({ ...given, [id]: target.value })}
+          helperText="from the closure’s sheet"
+          slotProps={{ htmlInput: { inputMode: 'decimal' } }}
+          sx={{ width: 230, mr: 2, mb: 1 }}
+        />
+      ))}
+      {isSheet(outcome) ? (
+        <Typography sx={{ my: 1.5 }}>
+          <strong>{outcome.name}</strong>: {outcome.steps.length} steps
+          {facts.closure && ` for a ${CLOSURE_WORDS[facts.closure]}`}
+          {cuts && `, ${constructionWord(facts.construction)} cable`}.
+          {outcome.closure?.kind === 'gel-dome' &&
+            outcome.closure.pressure === null &&
+            ' The closure’s record has no test pressure: there will be no pressure test.'}
+        </Typography>
+      ) : (
+        <Alert severity="warning" variant="outlined" sx={{ my: 1.5 }}>
+          {outcome.why}
+        </Alert>
+      )}
+      <Box sx={{ display: 'flex', gap: 1 }}>
+        <Button
+          variant="contained"
+          size="large"
+          disabled={busy || !isSheet(outcome) || badDiameter}
+          onClick={() => void onBegin(outcome)}
+        >
+          Begin this sheet
+        </Button>
+        {onCancel && <Button onClick={onCancel}>Back</Button>}
+      </Box>
+    </>
+  )
+}
+
+function cableWords(plant: PlantBundle, id: string): string {
+  const cable = plant.cables.find((one) => one.id === id)
+  return cable ? `${id}, ${cable.fiberCount} fibers, ${constructionWord(cable.construction)}` : id
+}

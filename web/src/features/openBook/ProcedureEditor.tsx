@@ -1,0 +1,329 @@
+import {
+  CAUTION_IDS,
+  CAUTIONS,
+  checkProcedures,
+  CLOSURE_KINDS,
+  CLOSURE_WORDS,
+  LENGTH_RULES,
+  PART_WORDS,
+  PARTS,
+  stepId,
+  type CautionId,
+  type ClosureKind,
+  type Part,
+  type Procedure,
+  type ProcedureStep,
+} from '@cold-thread/core/open'
+import Alert from '@mui/material/Alert'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Checkbox from '@mui/material/Checkbox'
+import FormControlLabel from '@mui/material/FormControlLabel'
+import MenuItem from '@mui/material/MenuItem'
+import TextField from '@mui/material/TextField'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import { Section } from '../../ui/Section.tsx'
+
+/** A procedure being written or changed: steps in their order, each with what it needs; checked as a whole. */
+export function ProcedureEditor({
+  procedure,
+  others,
+  taken,
+  busy,
+  onSave,
+  onCancel,
+}: {
+  procedure: Procedure
+  others: readonly Procedure[]
+  taken: readonly string[]
+  busy: boolean
+  onSave(procedure: Procedure): void
+  onCancel(): void
+}) {
+  const [draft, setDraft] = useState(procedure)
+  const [constructions, setConstructions] = useState((procedure.for.construction ?? []).join(', '))
+  const [problem, setProblem] = useState<string | null>(null)
+  const isNew = procedure.id === ''
+  const change = (some: Partial<Procedure>) => setDraft({ ...draft, ...some })
+  const setStep = (at: number, step: ProcedureStep) =>
+    change({ steps: draft.steps.map((one, i) => (i === at ? step : one)) })
+  const move = (at: number, by: -1 | 1) => {
+    const steps = [...draft.steps]
+    const [step] = steps.splice(at, 1)
+    steps.splice(at + by, 0, step!)
+    change({ steps })
+  }
+  const submit = () => {
+    const names = constructions
+      .split(',')
+      .map((one) => one.trim())
+      .filter(Boolean)
+    const id = isNew ? nameFrom(draft.name) : draft.id
+    const next: Procedure = {
+      ...draft,
+      id,
+      for: { ...draft.for, construction: names.length > 0 ? names : undefined },
+      steps: draft.steps.map((step) => withOwnId(step, procedure.id, id)),
+    }
+    if (next.name.trim() === '') return setProblem('The procedure needs a name.')
+    if (next.source.trim() === '')
+      return setProblem('Say where the steps come from: the maker’s sheet, or whose practice.')
+    if (isNew && taken.includes(id)) return setProblem(`A procedure of this name is there already: change that one.`)
+    const empty = next.steps.findIndex((step) => step.do.trim() === '')
+    if (empty >= 0) return setProblem(`Step ${empty + 1} says nothing.`)
+    if (next.part === 'prepare' && names.length === 0)
+      return setProblem('For which construction? Steps for one cable must not be taken for another.')
+    try {
+      checkProcedures([...others, next])
+    } catch (error) {
+      return setProblem(error instanceof Error ? error.message : String(error))
+    }
+    setProblem(null)
+    onSave(next)
+  }
+  return (
+    <Section title={isNew ? 'A new procedure' : `${procedure.name}, version ${draft.version}`}>
+      <Box sx={{ display: 'flex', gap: 2, flexWrap: 'wrap', mt: 1, mb: 2 }}>
+        <TextField
+          label="Name"
+          value={draft.name}
+          onChange={({ target }) => change({ name: target.value })}
+          sx={{ width: 320 }}
+        />
+        <TextField
+          select
+          label="Part of the work"
+          value={draft.part}
+          onChange={({ target }) => change({ part: target.value as Part })}
+          sx={{ width: 200 }}
+        >
+          {PARTS.map((part) => (
+            <MenuItem key={part} value={part}>
+              {PART_WORDS[part]}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          label="For cables of construction"
+          value={constructions}
+          onChange={({ target }) => setConstructions(target.value)}
+          helperText="as in the record, with commas between; empty: any"
+          sx={{ width: 300 }}
+        />
+        <TextField
+          select
+          label="Closure"
+          value={draft.for.closure?.[0] ?? ''}
+          onChange={({ target }) =>
+            change({ for: { ...draft.for, closure: target.value === '' ? undefined : [target.value as ClosureKind] } })
+          }
+          sx={{ width: 260 }}
+        >
+          <MenuItem value="">any</MenuItem>
+          {CLOSURE_KINDS.map((kind) => (
+            <MenuItem key={kind} value={kind}>
+              {CLOSURE_WORDS[kind]}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          select
+          label="Entry"
+          value={draft.for.entry?.length === 1 ? draft.for.entry[0] : ''}
+          onChange={({ target }) =>
+            change({
+              for: { ...draft.for, entry: target.value === '' ? undefined : [target.value as 'end' | 'mid-span'] },
+            })
+          }
+          sx={{ width: 160 }}
+        >
+          <MenuItem value="">either</MenuItem>
+          <MenuItem value="end">at the end</MenuItem>
+          <MenuItem value="mid-span">mid-span</MenuItem>
+        </TextField>
+        <TextField
+          label="Source of the steps"
+          value={draft.source}
+          onChange={({ target }) => change({ source: target.value })}
+          sx={{ width: 320 }}
+        />
+      </Box>
+      <Typography sx={{ fontSize: 14, color: 'text.secondary', mb: 1 }}>
+        Lengths stand in a step by name, in braces, and are filled in for each closure:{' '}
+        {LENGTH_RULES.filter(({ id }, i, all) => all.findIndex((one) => one.id === id) === i)
+          .map(({ id }) => `{${id}}`)
+          .join(' ')}
+      </Typography>
+      {draft.steps.map((step, i) => (
+        <StepForm
+          key={step.id}
+          step={step}
+          number={i + 1}
+          count={draft.steps.length}
+          earlier={draft.steps.slice(0, i).map((one) => ({ id: stepId(draft, one), words: one.do }))}
+          onStep={(next) => setStep(i, next)}
+          onMove={(by) => move(i, by)}
+          onRemove={() => change({ steps: draft.steps.filter((_, at) => at !== i) })}
+        />
+      ))}
+      <Button
+        variant="outlined"
+        onClick={() => change({ steps: [...draft.steps, { id: freshId(draft.steps), do: '' }] })}
+        sx={{ mb: 2 }}
+      >
+        Add a step
+      </Button>
+      {problem && (
+        <Alert severity="error" variant="outlined" role="alert" sx={{ mb: 1.5 }}>
+          {problem}
+        </Alert>
+      )}
+      <Box sx={{ display: 'flex', gap: 1 }}>
+        <Button variant="contained" size="large" disabled={busy} onClick={submit}>
+          Save
+        </Button>
+        <Button onClick={onCancel}>Back</Button>
+      </Box>
+    </Section>
+  )
+}
+
+function StepForm({
+  step,
+  number,
+  count,
+  earlier,
+  onStep,
+  onMove,
+  onRemove,
+}: {
+  step: ProcedureStep
+  number: number
+  count: number
+  earlier: { id: string; words: string }[]
+  onStep(step: ProcedureStep): void
+  onMove(by: -1 | 1): void
+  onRemove(): void
+}) {
+  const set = (some: Partial<ProcedureStep>) => onStep({ ...step, ...some })
+  const tick = (label: string, value: boolean, some: (on: boolean) => Partial<ProcedureStep>) => (
+    <FormControlLabel
+      control={<Checkbox checked={value} onChange={({ target }) => set(some(target.checked))} />}
+      label={label}
+      sx={{ minHeight: 44 }}
+    />
+  )
+  return (
+    <Box component="fieldset" sx={{ border: 1, borderColor: 'divider', borderRadius: 1, mb: 1.5, p: 1.5, minWidth: 0 }}>
+      <legend>Step {number}</legend>
+      <TextField
+        label={`What is done in step ${number}`}
+        value={step.do}
+        onChange={({ target }) => set({ do: target.value })}
+        multiline
+        fullWidth
+        sx={{ mb: 1.5 }}
+      />
+      <Box sx={{ display: 'flex', gap: 2, flexWrap: 'wrap' }}>
+        <TextField
+          label={`Why, step ${number}`}
+          value={step.why ?? ''}
+          onChange={({ target }) => set({ why: target.value || undefined })}
+          sx={{ flex: '1 1 280px' }}
+        />
+        <TextField
+          select
+          label={`Cautions, step ${number}`}
+          value={step.cautions ?? []}
+          onChange={({ target }) => {
+            const chosen = target.value as unknown as CautionId[]
+            set({ cautions: chosen.length > 0 ? chosen : undefined })
+          }}
+          slotProps={{ select: { multiple: true } }}
+          sx={{ flex: '1 1 200px' }}
+        >
+          {CAUTION_IDS.map((id) => (
+            <MenuItem key={id} value={id} title={CAUTIONS[id].text}>
+              {id}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          label={`Waits for a lead because, step ${number}`}
+          value={step.hold ?? ''}
+          onChange={({ target }) => set({ hold: target.value || undefined })}
+          sx={{ flex: '1 1 280px' }}
+        />
+        <TextField
+          select
+          label={`Only after, step ${number}`}
+          value={(step.locks ?? [])
+            .filter(({ step: id }) => earlier.some((one) => one.id === id))
+            .map(({ step: id }) => id)}
+          onChange={({ target }) => {
+            const chosen = target.value as unknown as string[]
+            const kept = (step.locks ?? []).filter(
+              (lock) => !earlier.some(({ id }) => id === lock.step) || chosen.includes(lock.step),
+            )
+            const added = chosen
+              .filter((id) => !kept.some((lock) => lock.step === id))
+              .map((id) => ({ step: id, why: 'the operator’s order' }))
+            set({ locks: [...kept, ...added] })
+          }}
+          slotProps={{ select: { multiple: true } }}
+          disabled={earlier.length === 0}
+          sx={{ flex: '1 1 200px' }}
+        >
+          {earlier.map(({ id, words }, i) => (
+            <MenuItem key={id} value={id}>
+              {i + 1}. {words.slice(0, 60)}
+            </MenuItem>
+          ))}
+        </TextField>
+      </Box>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center' }}>
+        {tick('Cautions are said aloud', step.acknowledge === true, (on) => ({ acknowledge: on || undefined }))}
+        {tick('Photo', step.photo === true, (on) => ({ photo: on || undefined }))}
+        {tick('Loss is watched', step.watch === true, (on) => ({ watch: on || undefined }))}
+        <Box sx={{ flex: 1 }} />
+        <Button disabled={number === 1} onClick={() => onMove(-1)} aria-label={`Step ${number} up`}>
+          Up
+        </Button>
+        <Button disabled={number === count} onClick={() => onMove(1)} aria-label={`Step ${number} down`}>
+          Down
+        </Button>
+        <Button disabled={count === 1} onClick={onRemove} aria-label={`Take step ${number} out`}>
+          Take out
+        </Button>
+      </Box>
+    </Box>
+  )
+}
+
+/** A name for addresses and locks, from a name for people. */
+function nameFrom(name: string): string {
+  const plain = name
+    .toLowerCase()
+    .normalize('NFD')
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+  return plain.slice(0, 60) || 'procedure'
+}
+
+function freshId(steps: readonly ProcedureStep[]): string {
+  let n = steps.length + 1
+  while (steps.some(({ id }) => id === `step-${n}`)) n++
+  return `step-${n}`
+}
+
+/** Locks on steps of the same procedure go by its id. */
+function withOwnId(step: ProcedureStep, was: string, is: string): ProcedureStep {
+  if (was === is || !step.locks) return step
+  return {
+    ...step,
+    locks: step.locks.map((lock) =>
+      lock.step.startsWith(`${was}.`) ? { ...lock, step: `${is}${lock.step.slice(was.length)}` } : lock,
+    ),
+  }
+}
