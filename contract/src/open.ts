@@ -179,6 +179,7 @@ const facts = z.strictObject({
   entry,
   closure: closureKind.nullable(),
   closureModel: z.string().max(200).nullable(),
+  port: z.number().int().min(1).max(48).nullable(),
   cables: z.number().int().min(0).max(48),
   inService: z.boolean(),
   live: z.boolean(),

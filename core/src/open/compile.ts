@@ -178,11 +178,12 @@ function wordsOf(facts: SheetFacts): Record<string, string> {
     cable: facts.cable ?? 'the cable',
     construction: facts.construction,
     place: facts.place,
+    port: facts.port === null ? 'none is known to be free' : `port ${facts.port}`,
   }
 }
 
 /** Names that stand for facts rather than lengths. */
-export const FACT_NAMES = ['fibers', 'groups', 'cables', 'cable', 'construction', 'place'] as const
+export const FACT_NAMES = ['fibers', 'groups', 'cables', 'cable', 'construction', 'place', 'port'] as const
 
 function toSheetField(
   { nominal, tolerance = 0, ...field }: StepField,

@@ -88,6 +88,8 @@ export interface SheetFacts {
   closure: ClosureKind | null
   /** As in the record; null where it has none. */
   closureModel: string | null
+  /** Port that is free and right for the cable by habit; null where none is known. */
+  port: number | null
   /** Cables that are in the closure by the record. */
   cables: number
   /** A closure that holds joints already; a new one is vented too. */

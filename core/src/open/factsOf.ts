@@ -1,9 +1,10 @@
 import { linksAcross } from '../plan/hit.ts'
 import { groundAt, groundAtNode } from '../plan/steps.ts'
 import { SITE_DEFAULTS } from '../plan/planRules.ts'
-import type { PlantBundle } from '../plant/types.ts'
+import type { Cable, PlantBundle } from '../plant/types.ts'
 import type { ClosureModel } from './closureModel.ts'
-import { cablesAt, groupsOf, splicesAt } from './closureRecord.ts'
+import { cablesAt, groupsOf, splicesAt, type CableAt } from './closureRecord.ts'
+import { suggestPorts } from './ports.ts'
 import { DEFAULT_SCHOOLS, type ClosureKind, type SheetFacts, type Work } from './facts.ts'
 
 /** Where a sheet is for: a node of the plant, or a place in a cable's run. */
@@ -24,6 +25,7 @@ export function factsOf(plant: PlantBundle, place: SheetPlace, work: Work, model
   const cable = plant.cables.find(({ id }) => id === place.cable)
   if (!cable) throw new RangeError(`the plant has no cable “${place.cable}”`)
   const groups = groupsOf(cable)
+  const inside = node ? cablesAt(plant, node).filter(({ passes, spliced }) => !passes || spliced.length > 0) : []
   const links = [...linksAcross(plant, cable.id, place.chainage).values()]
   const inJacket = /micro-module|rollable/.test(cable.construction)
   return {
@@ -44,7 +46,8 @@ export function factsOf(plant: PlantBundle, place: SheetPlace, work: Work, model
     entry: 'end',
     closure: kindAt(work, node?.kind === 'panel', model),
     closureModel: node?.closureModel ?? null,
-    cables: node ? cablesAt(plant, node).filter(({ passes, spliced }) => !passes || spliced.length > 0).length : 0,
+    port: model ? portFor(cable, inside, model) : null,
+    cables: inside.length,
     inService: node !== null && splicesAt(plant, node.id).length > 0,
     live: links.some(({ state }) => state !== 'dark'),
     ground: node ? groundAtNode(plant, node.id, SITE_DEFAULTS) : groundAt(cable, place.chainage),
@@ -52,6 +55,16 @@ export function factsOf(plant: PlantBundle, place: SheetPlace, work: Work, model
     connector: work === 'connector' ? 'soft-coated' : null,
     ferrule: work === 'connector' ? 'SC' : null,
   }
+}
+
+/** Port of a cable where all that are there go in by habit. */
+function portFor(cable: Cable, inside: readonly CableAt[], model: ClosureModel): number | null {
+  const all = [...inside.map((one) => one.cable), ...(inside.some((one) => one.cable.id === cable.id) ? [] : [cable])]
+  const uses = suggestPorts(
+    model,
+    all.map(({ id, outerDiameter }) => ({ cable: id, diameter: outerDiameter ?? null, use: 'through' })),
+  )
+  return uses.find(({ cables }) => cables.includes(cable.id))?.port ?? null
 }
 
 function kindAt(work: Work, panel: boolean, model: ClosureModel | null): ClosureKind | null {

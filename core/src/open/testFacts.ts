@@ -21,6 +21,7 @@ export function testFacts(some: Partial<SheetFacts> = {}): SheetFacts {
     entry: 'end',
     closure: 'gel-dome',
     closureModel: 'test dome',
+    port: 1,
     cables: 2,
     inService: true,
     live: false,

@@ -33,6 +33,12 @@ describe('inches', () => {
   })
 
   it('tells metres from one metre on', () => {
-    expect([shortLength(0.0105), shortLength(0.999), shortLength(2)]).toEqual(['10.5 mm', '999 mm', '2.00 m'])
+    expect([0.0105, 0.999, 2, 1.975, 1.08].map(shortLength)).toEqual([
+      '10.5 mm',
+      '999 mm',
+      '2.00 m',
+      '1.975 m',
+      '1.08 m',
+    ])
   })
 })

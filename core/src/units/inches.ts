@@ -14,8 +14,8 @@ export function inches(length: number): string {
   return `${whole > 0 ? `${whole} ` : ''}${over}/${under} in`
 }
 
-/** A length in words, with millimetres under one metre and centimetres above. @param length m */
+/** A length in words, to the millimetre: `51 mm`, `1.975 m`, `2.00 m`. @param length m */
 export function shortLength(length: number): string {
-  if (length < 1) return `${Number((length * 1000).toFixed(1))} mm`
-  return `${length.toFixed(2)} m`
+  if (length < 0.9995) return `${Number((length * 1000).toFixed(1))} mm`
+  return `${length.toFixed(3).replace(/0$/, '')} m`
 }

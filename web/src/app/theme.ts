@@ -85,7 +85,7 @@ export function makeTheme(mode: 'light' | 'dark'): Theme {
         styleOverrides: {
           // On paper: what was found, black on white, without what is there to be pressed.
           '@media print': {
-            'header, button, form, .not-on-paper, [role=tablist], [role=group] > button': {
+            'header, button:not(.on-paper), form, .not-on-paper, [role=tablist], [role=group] > button': {
               display: 'none !important',
             },
             '*': { color: '#000 !important', background: 'none !important' },

@@ -114,7 +114,7 @@ describe('taking a callout along', () => {
     'GET /callouts/[^/]+/(survey|sign-off)': null,
     'GET /callouts/[^/]+': CALLOUT,
     'GET /callouts': [CALLOUT],
-    'GET /(session|plant|kit)': {},
+    'GET /(session|plant|kit|open-book)': {},
     'GET /step-times': [],
   }
   const take = async () => {
@@ -137,7 +137,7 @@ describe('taking a callout along', () => {
         answer.path === 'plant' ? Dexie.Promise.reject(new DOMException('no room', 'QuotaExceededError')) : put(answer),
       )
     await take()
-    expect((await screen.findByRole('alert')).textContent).toMatch(/kept 11 parts of 12: its store is full/)
+    expect((await screen.findByRole('alert')).textContent).toMatch(/kept 12 parts of 13: its store is full/)
     expect(await fieldStore.taken.count()).toBe(0)
     full.mockRestore()
   })

@@ -72,7 +72,8 @@ export const DOME_ENTER: Procedure = {
   steps: [
     {
       id: 'port',
-      do: 'Choose the port: 1 and 2 through cable, 3 and 4 branches, 5 and 6 drops by habit; any port may take it. One diameter to a port.',
+      do: 'Choose the port. By habit and the record: {port}. Any port may take any cable; one diameter to a port.',
+      why: 'by habit 1 and 2 take the through cable, 3 and 4 branches, 5 and 6 drops',
       fields: [{ id: 'port', label: 'Port', unit: '', kind: 'number' }],
     },
     {

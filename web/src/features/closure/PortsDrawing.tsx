@@ -135,14 +135,12 @@ function PortCell({
       {use.cables.map((cable) => (
         <CableChip key={cable} cable={cable} working={working} onMove={(by) => onMove(cable, by)} />
       ))}
-      {use.cables.length === 0 &&
-        (working ? (
-          <Button size="small" onClick={() => onPlug(!use.plug)}>
-            {use.plug ? 'Plug in; missing?' : 'No plug; put one in'}
-          </Button>
-        ) : (
-          <Typography>{what}</Typography>
-        ))}
+      {use.cables.length === 0 && <Typography>{what}</Typography>}
+      {use.cables.length === 0 && working && (
+        <Button size="small" onClick={() => onPlug(!use.plug)}>
+          {use.plug ? 'Plug is missing' : 'Plug is in'}
+        </Button>
+      )}
     </Box>
   )
 }

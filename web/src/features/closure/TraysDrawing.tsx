@@ -101,7 +101,7 @@ function Tray({
         borderRadius: 2,
         p: 1,
         mb: 1,
-        minHeight: 92,
+        minHeight: 56,
       }}
     >
       <Box sx={{ display: 'flex', gap: 2, flexWrap: 'wrap', alignItems: 'center' }}>

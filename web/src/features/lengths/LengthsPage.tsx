@@ -59,6 +59,7 @@ function plainFacts(some: Partial<SheetFacts>): SheetFacts {
     entry: 'end',
     closure: null,
     closureModel: null,
+    port: null,
     cables: 0,
     inService: false,
     live: true,
@@ -260,7 +261,7 @@ function Prepared({
       </Typography>
       {kept.length > 0 && (
         <Typography sx={{ mb: 0.5 }}>
-          {kept.map(({ label, span }) => `${label} ${spanInWords(span, units)}`).join(', ')}:{' '}
+          To be kept: {kept.map(({ label, span }) => `${label} ${spanInWords(span, units)}`).join(', ')};{' '}
           {short
             ? `that is more than is free. Take ${spanInWords({ min: needed - end.free.min, max: needed - end.free.min }, units)} more sheath off.`
             : `${spanInWords({ min: end.free.min - needed, max: end.free.min - needed }, units)} to spare.`}

@@ -44,6 +44,8 @@ export function ProcedureEditor({
   const [draft, setDraft] = useState(procedure)
   const [constructions, setConstructions] = useState((procedure.for.construction ?? []).join(', '))
   const [problem, setProblem] = useState<string | null>(null)
+  /** The step that is open; the others are a line each. */
+  const [open, setOpen] = useState<string | null>(procedure.id === '' ? procedure.steps[0]!.id : null)
   const isNew = procedure.id === ''
   const change = (some: Partial<Procedure>) => setDraft({ ...draft, ...some })
   const setStep = (at: number, step: ProcedureStep) =>
@@ -156,21 +158,49 @@ export function ProcedureEditor({
           .join(' ')}
       </Typography>
       {draft.steps.map((step, i) => (
-        <StepForm
-          key={step.id}
-          step={step}
-          number={i + 1}
-          count={draft.steps.length}
-          earlier={draft.steps.slice(0, i).map((one) => ({ id: stepId(draft, one), words: one.do }))}
-          onStep={(next) => setStep(i, next)}
-          onMove={(by) => move(i, by)}
-          onRemove={() => change({ steps: draft.steps.filter((_, at) => at !== i) })}
-        />
+        <Box key={step.id} sx={{ borderBottom: 1, borderColor: 'divider', py: 0.5 }}>
+          <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center' }}>
+            <Typography sx={{ flex: '1 1 300px' }}>
+              {i + 1}. {step.do}
+            </Typography>
+            <Button disabled={i === 0} onClick={() => move(i, -1)} aria-label={`Step ${i + 1} up`}>
+              Up
+            </Button>
+            <Button
+              disabled={i === draft.steps.length - 1}
+              onClick={() => move(i, 1)}
+              aria-label={`Step ${i + 1} down`}
+            >
+              Down
+            </Button>
+            <Button
+              aria-expanded={open === step.id}
+              aria-label={`${open === step.id ? 'Close' : 'Change'} step ${i + 1}`}
+              onClick={() => setOpen(open === step.id ? null : step.id)}
+            >
+              {open === step.id ? 'Close' : 'Change'}
+            </Button>
+          </Box>
+          {open === step.id && (
+            <StepForm
+              step={step}
+              number={i + 1}
+              count={draft.steps.length}
+              earlier={draft.steps.slice(0, i).map((one) => ({ id: stepId(draft, one), words: one.do }))}
+              onStep={(next) => setStep(i, next)}
+              onRemove={() => change({ steps: draft.steps.filter((_, at) => at !== i) })}
+            />
+          )}
+        </Box>
       ))}
       <Button
         variant="outlined"
-        onClick={() => change({ steps: [...draft.steps, { id: freshId(draft.steps), do: '' }] })}
-        sx={{ mb: 2 }}
+        onClick={() => {
+          const id = freshId(draft.steps)
+          change({ steps: [...draft.steps, { id, do: '' }] })
+          setOpen(id)
+        }}
+        sx={{ my: 2 }}
       >
         Add a step
       </Button>
@@ -195,7 +225,6 @@ function StepForm({
   count,
   earlier,
   onStep,
-  onMove,
   onRemove,
 }: {
   step: ProcedureStep
@@ -203,7 +232,6 @@ function StepForm({
   count: number
   earlier: { id: string; words: string }[]
   onStep(step: ProcedureStep): void
-  onMove(by: -1 | 1): void
   onRemove(): void
 }) {
   const set = (some: Partial<ProcedureStep>) => onStep({ ...step, ...some })
@@ -215,8 +243,7 @@ function StepForm({
     />
   )
   return (
-    <Box component="fieldset" sx={{ border: 1, borderColor: 'divider', borderRadius: 1, mb: 1.5, p: 1.5, minWidth: 0 }}>
-      <legend>Step {number}</legend>
+    <Box role="group" aria-label={`Step ${number}`} sx={{ py: 1.5 }}>
       <TextField
         label={`What is done in step ${number}`}
         value={step.do}
@@ -287,12 +314,6 @@ function StepForm({
         {tick('Photo', step.photo === true, (on) => ({ photo: on || undefined }))}
         {tick('Loss is watched', step.watch === true, (on) => ({ watch: on || undefined }))}
         <Box sx={{ flex: 1 }} />
-        <Button disabled={number === 1} onClick={() => onMove(-1)} aria-label={`Step ${number} up`}>
-          Up
-        </Button>
-        <Button disabled={number === count} onClick={() => onMove(1)} aria-label={`Step ${number} down`}>
-          Down
-        </Button>
         <Button disabled={count === 1} onClick={onRemove} aria-label={`Take step ${number} out`}>
           Take out
         </Button>

@@ -1,0 +1,272 @@
+import type { LogEntry, Observation, OpenBook } from '@cold-thread/contract'
+import {
+  compileSheet,
+  emptyOutcome,
+  factsOf,
+  isSheet,
+  plainDome,
+  PROCEDURES,
+  SIX_PORTS,
+  type ClosureModel,
+  type RunSheet,
+} from '@cold-thread/core/open'
+import { screen, waitFor, within } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { fieldStore } from '../../field/fieldStore.ts'
+import {
+  accepted,
+  CALLOUT,
+  renderPage,
+  smallPlant,
+  stubServer,
+  TECHNICIAN,
+  VIEWER,
+  type Sent,
+} from '../../test/page.tsx'
+import { OpenStage } from './OpenStage.tsx'
+
+const DOME = 'gel dome of the test'
+const model: ClosureModel = {
+  ...plainDome(DOME),
+  ports: SIX_PORTS.map((port) => ({ ...port })),
+  lengths: { sheath: { min: 1.5, max: 1.5 } },
+  pressure: { test: 40_000, minutes: 15, mayLose: 2000 },
+}
+const plant = smallPlant()
+plant.nodes[1]!.closureModel = DOME
+const book: OpenBook = { closures: [model], procedures: [] }
+
+function sheetOf(work: 're-enter' | 'bring-in' = 're-enter', given: ClosureModel = model): RunSheet {
+  const facts = factsOf(plant, { node: 'n1', cable: 'a', chainage: 1000 }, work, given)
+  const sheet = compileSheet({ facts, procedures: PROCEDURES, model: given, given: {} })
+  if (!isSheet(sheet)) throw new Error(sheet.why)
+  return sheet
+}
+
+const SHEET_ID = '01a0c0de-0000-7000-8000-0000000000aa'
+let serial = 0
+let sent: Sent[] = []
+function logged(entry: LogEntry, id?: string): Observation {
+  serial++
+  return {
+    id: id ?? `01a0c0de-0000-7000-8000-${String(serial).padStart(12, '0')}`,
+    calloutId: CALLOUT.id,
+    entry,
+    observedAt: '2026-03-01T03:00:00.000Z',
+    receivedAt: '2026-03-01T03:00:00.000Z',
+    by: 'Night technician',
+    supersedes: null,
+    superseded: false,
+  }
+}
+const did = (step: string, some: object = {}): Observation =>
+  logged({ kind: 'sheet-step', sheetId: SHEET_ID, ...emptyOutcome(step), said: [], photos: [], ...some } as LogEntry)
+
+function show(log: Observation[], account = TECHNICIAN, callout = CALLOUT, openBook = book): void {
+  sent = stubServer({
+    'GET /callouts/[^/]+/observations': log,
+    'GET /callouts/[^/]+/plans': [],
+    'GET /open-book': { book: openBook, version: 1, savedAt: null, savedBy: null },
+    'PUT /callouts/[^/]+/observations(/[^/]+)?': accepted,
+  })
+  renderPage(<OpenStage account={account} callout={callout} plant={plant} link={plant.links[0]!} />)
+}
+
+const begun = (sheet = sheetOf()) => logged({ kind: 'sheet', sheet }, SHEET_ID)
+const card = async () => within(await screen.findByRole('region', { name: 'Step' }))
+/** What was entered: alone, or several that went together. */
+function entered(): LogEntry[] {
+  return sent
+    .filter(({ method }) => method === 'PUT')
+    .flatMap(({ body }) => (Array.isArray(body) ? (body as { entry: LogEntry }[]) : [body as { entry: LogEntry }]))
+    .map(({ entry }) => entry)
+}
+const enteredStep = async (outcome: string) =>
+  waitFor(async () => {
+    const found = entered().find((entry) => entry.kind === 'sheet-step' && entry.outcome === outcome)
+    expect(found).toBeTruthy()
+    return found as Extract<LogEntry, { kind: 'sheet-step' }>
+  })
+
+beforeEach(async () => {
+  await fieldStore.outbox.clear()
+  vi.stubGlobal('scrollTo', () => undefined)
+})
+
+describe('beginning a run sheet', () => {
+  it('offers the closure, compiles its sheet and enters it whole', async () => {
+    show([])
+    expect(await screen.findByText(/steps for a gel-sealed dome closure/)).toBeTruthy()
+    await userEvent.click(screen.getByRole('button', { name: 'Begin this sheet' }))
+    await waitFor(async () =>
+      expect(entered()[0]).toMatchObject({ kind: 'sheet', sheet: { name: 'Open and close Weir closure' } }),
+    )
+  })
+
+  it('asks for a length that neither the closure’s table nor practice gives, and goes on with it', async () => {
+    show([], TECHNICIAN, CALLOUT, { closures: [{ ...model, lengths: {} }], procedures: [] })
+    await userEvent.click(await screen.findByLabelText('What is to be done'))
+    await userEvent.click(await screen.findByRole('option', { name: /bring a cable in/ }))
+    expect(await screen.findByText(/No length is on record for: sheath taken off/)).toBeTruthy()
+    expect((screen.getByRole('button', { name: 'Begin this sheet' }) as HTMLButtonElement).disabled).toBe(true)
+    await userEvent.type(screen.getByLabelText('sheath taken off, m'), '1,8')
+    await waitFor(() =>
+      expect((screen.getByRole('button', { name: 'Begin this sheet' }) as HTMLButtonElement).disabled).toBe(false),
+    )
+  })
+
+  it('has no procedure for a cable that is not described, and says what to use', async () => {
+    const odd = plant.cables.map((cable) => ({ ...cable, construction: 'tight-buffered' }))
+    stubServer({
+      'GET /callouts/[^/]+/observations': [],
+      'GET /callouts/[^/]+/plans': [],
+      'GET /open-book': { book, version: 1, savedAt: null, savedBy: null },
+    })
+    renderPage(
+      <OpenStage account={TECHNICIAN} callout={CALLOUT} plant={{ ...plant, cables: odd }} link={plant.links[0]!} />,
+    )
+    await userEvent.click(await screen.findByLabelText('What is to be done'))
+    await userEvent.click(await screen.findByRole('option', { name: /bring a cable in/ }))
+    expect(await screen.findByText(/No procedure here for a cable of construction “tight-buffered”/)).toBeTruthy()
+  })
+
+  it('is not for those who only read', async () => {
+    show([], VIEWER)
+    expect(await screen.findByText('No run sheet was begun on this callout.')).toBeTruthy()
+  })
+})
+
+describe('a step', () => {
+  it('is not done while what must be said is not said; said, one key does it', async () => {
+    show([begun(), did('place.chamber', { said: ['confined'] })])
+    const step = await card()
+    expect(step.getByText(/press its core until no pressure/)).toBeTruthy()
+    await userEvent.click(step.getByRole('button', { name: 'Done' }))
+    expect(step.getByText(/To be confirmed: “No pressure and no vacuum is left”/)).toBeTruthy()
+    expect(entered()).toEqual([])
+    await userEvent.click(step.getByRole('checkbox', { name: /No pressure and no vacuum/ }))
+    await userEvent.keyboard('{Escape}')
+    ;(document.activeElement as HTMLElement).blur()
+    await userEvent.keyboard('{Enter}')
+    expect(await enteredStep('done')).toMatchObject({ step: 'dome-open.vent', said: ['pressure'] })
+  })
+
+  it('that is locked says what comes first, and can’t be done', async () => {
+    show([begun(), did('place.chamber', { said: ['confined'] })])
+    await card()
+    await userEvent.keyboard(']')
+    const step = await card()
+    expect(step.getByRole('status').textContent).toMatch(/comes first: a closure under pressure can throw its dome/)
+    expect((step.getByRole('button', { name: 'Done' }) as HTMLButtonElement).disabled).toBe(true)
+  })
+
+  it('outside its tolerance is done again, or has its reason', async () => {
+    const sheet = sheetOf('bring-in')
+    const before = sheet.steps.slice(
+      0,
+      sheet.steps.findIndex(({ id }) => id === 'loose-tube.strength-member'),
+    )
+    const log = before.map((step) =>
+      did(step.id, {
+        said: step.cautions ?? [],
+        reason: 'tested',
+        values: Object.fromEntries(
+          step.fields.map((field) => [field.id, field.kind === 'text' ? 'x' : (field.least ?? 1)]),
+        ),
+      }),
+    )
+    show([begun(sheet), ...log])
+    const step = await card()
+    await userEvent.type(step.getByLabelText('Strength member, mm'), '70')
+    await userEvent.click(step.getByRole('button', { name: 'Done' }))
+    expect(step.getByRole('alert').textContent).toMatch(/Strength member: 70 mm, expected 51 to 57 mm/)
+    await userEvent.clear(step.getByLabelText('Strength member, mm'))
+    await userEvent.type(step.getByLabelText('Strength member, mm'), '54')
+    await userEvent.click(step.getByRole('button', { name: 'Done' }))
+    expect(await enteredStep('done')).toMatchObject({ values: { length: 54 } })
+  })
+
+  it('may be left out with a reason where nothing waits for it', async () => {
+    const sheet = sheetOf()
+    const at = sheet.steps.findIndex(({ id }) => id === 'dome-open.dome-aside')
+    show([begun(sheet), ...sheet.steps.slice(0, at).map((step) => did(step.id, { said: step.cautions ?? [] }))])
+    const step = await card()
+    await userEvent.click(step.getByRole('button', { name: 'Leave out' }))
+    await userEvent.click(step.getByRole('button', { name: 'Leave it out' }))
+    expect(step.getByRole('alert').textContent).toMatch(/needs a reason/)
+    await userEvent.type(step.getByLabelText('Reason'), 'the dome stays in the tent')
+    await userEvent.click(step.getByRole('button', { name: 'Leave it out' }))
+    expect(await enteredStep('skipped')).toMatchObject({ reason: 'the dome stays in the tent' })
+  })
+
+  it('that was done can be taken back: the entry stays, and is superseded', async () => {
+    const sheet = sheetOf()
+    const vent = did('dome-open.vent', { said: ['pressure'] })
+    show([begun(sheet), did('place.chamber', { said: ['confined'] }), vent])
+    await userEvent.click(await screen.findByRole('button', { name: /Take the valve’s cap off/ }))
+    await userEvent.click((await card()).getByRole('button', { name: 'Take back' }))
+    await waitFor(() => {
+      const put = sent.find(({ method }) => method === 'PUT')?.body
+      const [one] = Array.isArray(put) ? (put as object[]) : [put as object]
+      expect(one).toMatchObject({ entry: { kind: 'withdrawn' }, supersedes: vent.id })
+    })
+  })
+})
+
+describe('watching the loss by hand', () => {
+  async function atClosing() {
+    const sheet = sheetOf()
+    const at = sheet.steps.findIndex(({ id }) => id === 'dome-close.dome-on')
+    const log = sheet.steps.slice(0, at).map((step) =>
+      did(step.id, {
+        said: step.cautions ?? [],
+        reason: 'tested',
+        values: Object.fromEntries(step.fields.map((field) => [field.id, field.least ?? 1])),
+      }),
+    )
+    show([begun(sheet), ...log])
+    return card()
+  }
+
+  it('0.4 dB more is flagged and asks for release; a failed try is kept', async () => {
+    const step = await atClosing()
+    await userEvent.type(step.getByLabelText('Power before, dBm'), '-18,20')
+    await userEvent.type(step.getByLabelText('Power now, dBm'), '-18,60')
+    expect(step.getByRole('status').textContent).toMatch(/release it: 0.40 dB ± 0.03 dB were added/)
+    await userEvent.click(step.getByRole('button', { name: 'Done' }))
+    expect(step.getByRole('alert').textContent).toMatch(/0.40 dB were added/)
+    await userEvent.click(step.getByRole('button', { name: 'Note this as a failed try' }))
+    await userEvent.click(step.getByRole('button', { name: 'Keep as failed' }))
+    expect(await enteredStep('failed')).toMatchObject({ watch: { flagged: true } })
+  })
+
+  it('the same level holds', async () => {
+    const step = await atClosing()
+    await userEvent.type(step.getByLabelText('Power before, dBm'), '-18.20')
+    await userEvent.type(step.getByLabelText('Power now, dBm'), '-18.22')
+    await userEvent.click(step.getByRole('button', { name: 'Done' }))
+    expect(await enteredStep('done')).toMatchObject({ watch: { flagged: false } })
+  })
+})
+
+describe('the pressure test', () => {
+  it('stops where the closure’s record has no figure', async () => {
+    const plain = { ...model, pressure: null }
+    const sheet = sheetOf('re-enter', plain)
+    const at = sheet.steps.findIndex(({ id }) => id === 'dome-close.pressure')
+    const log = sheet.steps.slice(0, at).map((step) =>
+      did(step.id, {
+        said: step.cautions ?? [],
+        reason: 'tested',
+        values: Object.fromEntries(step.fields.map((field) => [field.id, field.least ?? 1])),
+      }),
+    )
+    show([begun(sheet), ...log])
+    const step = await card()
+    expect(step.getByText(/The closure’s record has no test pressure: no pressure test/)).toBeTruthy()
+    await userEvent.click(step.getByRole('button', { name: 'Done' }))
+    expect(step.getByText(/No figure is on record for this closure/)).toBeTruthy()
+    expect(step.getByRole('button', { name: 'Leave out' })).toBeTruthy()
+  })
+})
