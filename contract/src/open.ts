@@ -83,6 +83,7 @@ const ofStep = {
   photo: z.boolean().optional(),
   hold: z.string().trim().max(300).optional(),
   locks: z.array(lock).max(20).optional(),
+  closureState: z.enum(['found', 'left']).optional(),
   timer: z.number().positive().max(10_000).optional(),
   watch: z.boolean().optional(),
   test: z.literal('pressure').optional(),
@@ -309,6 +310,8 @@ export const closureHistory = z
           name: z.string(),
           done: z.number().int(),
           all: z.number().int(),
+          /** Where the record turned out wrong. */
+          differences: z.array(z.string()),
         }),
       ]),
     }),

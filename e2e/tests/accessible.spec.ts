@@ -64,6 +64,10 @@ test('axe finds nothing serious on any screen, light and dark, wide and on a pho
   await page.goto(`${callout}/plan`)
   await expect(page.getByRole('list', { name: 'Order of work' })).toBeVisible({ timeout: 60_000 })
   await lookAllWays('plan')
+  await page.goto(`${callout}/open`)
+  await page.getByRole('button', { name: 'Begin this sheet' }).click()
+  await expect(page.getByRole('region', { name: 'Step', exact: true })).toBeVisible()
+  await lookAllWays('open')
   for (const stage of ['join', 'prove', 'close']) {
     await page.goto(`${callout}/${stage}`)
     await expect(stageLink(page, stage[0]!.toUpperCase() + stage.slice(1))).toBeVisible()
@@ -83,6 +87,8 @@ test('axe finds nothing serious on any screen, light and dark, wide and on a pho
     '/fibers',
     '/tags',
     '/at/lock-9',
+    '/lengths',
+    '/open-book',
     '/kit',
     '/accounts',
     '/outbox',

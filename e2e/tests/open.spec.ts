@@ -1,4 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
+import { readFile } from 'node:fs/promises'
 import { signIn } from './signIn.ts'
 import { stageLink } from './stageLink.ts'
 
@@ -181,4 +182,114 @@ test('a closure is opened and closed: an over-tight clamp is flagged, a leak fou
   await stageLink(page, 'Join').click()
   await expect(page.getByRole('list', { name: 'Photos and files' }).getByRole('listitem').first()).toBeVisible()
   await other.close()
+})
+
+test('two browsers on one sheet see each other within two seconds, and neither loses an entry', async ({
+  browser,
+  page,
+  baseURL,
+}) => {
+  test.setTimeout(120_000)
+  await signIn(page, 'tech')
+  await page.getByRole('link', { name: /Office network shows errors/ }).click()
+  await stageLink(page, 'Open').click()
+  await page.getByRole('button', { name: 'Begin this sheet' }).click()
+  await expect(place(page)).toContainText('step 1 of')
+  const address = page.url()
+  const other = await browser.newContext(baseURL === undefined ? {} : { baseURL })
+  const lead = await other.newPage()
+  await signIn(lead, 'lead')
+  await lead.goto(address)
+  await expect(place(lead)).toContainText('step 1 of')
+  // Both do the same step at the same moment; then each in turn.
+  for (const one of [page, lead]) for (const box of await stepOf(one).getByRole('checkbox').all()) await box.check()
+  await Promise.all([done(page).click(), done(lead).click()])
+  for (const one of [page, lead]) await expect(place(one)).toContainText('step 2 of', { timeout: 2000 })
+  const list = (one: Page) => one.getByRole('region', { name: 'All steps' })
+  for (const one of [page, lead])
+    await expect(list(one).getByText(/does not count, .* had settled it before/)).toBeVisible({ timeout: 2000 })
+  for (const [i, [one, another]] of [
+    [page, lead],
+    [lead, page],
+    [page, lead],
+    [lead, page],
+  ].entries() as unknown as [number, [Page, Page]][]) {
+    await doStep(one)
+    await expect(place(another)).toContainText(`step ${i + 3} of`, { timeout: 2000 })
+  }
+  await expect(list(page).getByText('Duty lead', { exact: false }).first()).toBeVisible()
+  await other.close()
+})
+
+test('a closure’s ports and trays by mouse and keys, an operator’s own procedure, a template in true size', async ({
+  page,
+}) => {
+  test.setTimeout(120_000)
+  await signIn(page, 'lead')
+  // 1. A cable is dragged to another port; a tray’s tube by key; what differs from the record is told, and kept.
+  await page.goto('/at/aqueduct')
+  const port = (n: number) => page.getByRole('group', { name: new RegExp(`^Port ${n}:`) })
+  await expect(port(2)).toHaveAccessibleName('Port 2: OT-3')
+  await port(3).scrollIntoViewIfNeeded()
+  const [from, to] = await Promise.all([
+    page.getByLabel('Cable OT-3: drag to a port').boundingBox(),
+    port(3).boundingBox(),
+  ])
+  await page.mouse.move(from!.x + from!.width / 2, from!.y + from!.height / 2)
+  await page.mouse.down()
+  await page.mouse.move(from!.x + 40, from!.y + 10, { steps: 4 })
+  await page.mouse.move(to!.x + to!.width / 2, to!.y + to!.height / 2, { steps: 8 })
+  await page.mouse.up()
+  await expect(port(3)).toHaveAccessibleName('Port 3: OT-3')
+  await expect(port(2)).toHaveAccessibleName('Port 2: plug')
+  await expect(page.getByText('port 3: plug before, OT-3 now')).toBeVisible()
+  await page.getByRole('button', { name: /OT-2 tube 1 blue to OT-3 .*: to the tray after/ }).press('Enter')
+  await expect(page.getByText(/tray 1 before, tray 2 now/)).toBeVisible()
+  await page.getByLabel('Remark').fill('label of port 3 is worn')
+  await page.getByRole('button', { name: 'This is how I leave it' }).click()
+  await expect(page.getByText(/As left .* by Duty lead/)).toBeVisible()
+  await expect(page.getByRole('region', { name: 'History' })).toContainText('label of port 3 is worn')
+  await page.reload()
+  await expect(port(3)).toHaveAccessibleName('Port 3: OT-3')
+
+  // 2. A step is added to a procedure; the next sheet has it, one that was begun keeps its own.
+  const begin = async (title: RegExp) => {
+    await page.goto('/')
+    await page.getByRole('link', { name: title }).click()
+    await stageLink(page, 'Open').click()
+    const first = page.getByRole('button', { name: 'Begin this sheet' })
+    await expect(first.or(page.getByRole('button', { name: 'Begin another' }))).toBeVisible()
+    if (!(await first.isVisible())) await page.getByRole('button', { name: 'Begin another' }).click()
+    await first.click()
+    await expect(page.getByRole('region', { name: 'All steps' })).toBeVisible()
+  }
+  await begin(/Lock cameras flicker/)
+  await page.goto('/open-book')
+  const row = page.getByText('Gel-sealed dome: open', { exact: true }).locator('xpath=ancestor::div[2]')
+  await row.getByRole('button', { name: 'Copy and change' }).click()
+  await page.getByRole('button', { name: 'Change step 1', exact: true }).click()
+  await page
+    .getByLabel('What is done in step 1')
+    .fill('Vent it by the operator’s own way, until the gauge shows nothing.')
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText(/version 2; the operator’s own/)).toBeVisible()
+  await begin(/Level control link is down/)
+  await expect(page.getByRole('region', { name: 'All steps' })).toContainText('Vent it by the operator’s own way')
+  await page.goto('/')
+  await page.getByRole('link', { name: /Lock cameras flicker/ }).click()
+  await stageLink(page, 'Open').click()
+  await expect(page.getByRole('region', { name: 'All steps' })).toContainText('press its core until no pressure')
+
+  // 3. Lengths: a figure that is none is refused where it stands; the template comes as a PDF.
+  await page.goto('/lengths')
+  await page.getByLabel('Sheath off, m').fill('-1')
+  await expect(page.getByText('above 0, 20 at most')).toBeVisible()
+  await page.getByLabel('Sheath off, m').fill('1,25')
+  await expect(page.getByText(/Mark the sheath at/)).toContainText('1.25 m (49 3/16 in)')
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: /1:1 template of pre-polished connector, soft-coated fiber, SC, A4/ }).click(),
+  ])
+  expect(download.suggestedFilename()).toMatch(/^template-.*-a4\.pdf$/)
+  expect((await readFile(await download.path())).subarray(0, 5).toString()).toBe('%PDF-')
 })

@@ -16,6 +16,22 @@ export interface HandOver {
   failed: { title: string; why: string; by: string }[]
   /** Left out, with the reasons. */
   leftOut: { title: string; why: string; by: string }[]
+  /** Where the record turned out wrong. */
+  differences: string[]
+}
+
+/** What was counted otherwise than the record has it, with the reason: for whoever keeps the record. */
+export function recordDifferences({ steps }: Progress): string[] {
+  return steps.flatMap(({ step, state, by }) =>
+    state !== 'done' || !by
+      ? []
+      : step.fields.flatMap(({ id, label, kind, least }) => {
+          const counted = by.entry.values[id]
+          return kind === 'count' && least !== null && counted !== undefined && counted !== least
+            ? [`${label}: ${counted} counted twice, ${least} on record: ${by.entry.reason} (${by.by})`]
+            : []
+        }),
+  )
 }
 
 /** The state of a sheet for the next shift. */
@@ -42,5 +58,6 @@ export function handOver(
     leftOut: steps.flatMap(({ step, state, by }) =>
       state === 'skipped' && by ? [{ title: titleOf(sheet, step.id), why: by.entry.reason, by: by.by }] : [],
     ),
+    differences: recordDifferences(progress),
   }
 }

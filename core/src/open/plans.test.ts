@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { closureChanges } from './closureState.ts'
 import { checkPorts, suggestPorts, type PortCable } from './ports.ts'
 import { TEST_DOME } from './testFacts.ts'
-import { suggestTrays, trayStates, trayUnits } from './trays.ts'
+import { splicePositions, suggestTrays, trayStates, trayUnits } from './trays.ts'
 import type { Cable } from '../plant/types.ts'
 
 const cable = (cable: string, use: PortCable['use'], diameter: number | null = 0.014): PortCable => ({
@@ -123,6 +123,14 @@ describe('trays', () => {
     ])
     expect(off).toEqual([])
     expect(trays.flatMap(({ conflicts }) => conflicts)).toEqual([])
+  })
+
+  it('counts splice places through: tubes after each other, fibers in their order, either way round', () => {
+    const turned = splices.map((splice, i) => (i % 2 ? splice : { ...splice, a: splice.b, b: splice.a })).reverse()
+    const positions = splicePositions(units.slice(0, 2), turned, [plantCable('a'), plantCable('b')])
+    expect(positions.map(({ position, a, b }) => [position, a.cable, a.fiber, b.fiber])).toEqual(
+      Array.from({ length: 24 }, (_, i) => [i + 1, 'a', i + 1, i + 1]),
+    )
   })
 
   it('what finds no room stays off, and says so', () => {

@@ -56,6 +56,8 @@ export interface ProcedureStep {
   hold?: string | undefined
   locks?: readonly Lock[] | undefined
   when?: Condition | undefined
+  /** Ports and trays are recorded here, as found or as left. */
+  closureState?: 'found' | 'left' | undefined
   /** Minutes that something takes by itself. */
   timer?: number | undefined
   /** Loss is watched meanwhile. */

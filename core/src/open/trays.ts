@@ -68,6 +68,27 @@ export function suggestTrays(model: ClosureModel, units: readonly TrayUnit[]): T
   return out
 }
 
+/** A splice in its place on a tray. */
+export interface SplicePosition extends RecordedSplice {
+  /** Counted from 1. */
+  position: number
+}
+
+/** Which splice lies where: units after each other, fibers in their order. */
+export function splicePositions(
+  units: readonly TrayUnit[],
+  splices: readonly RecordedSplice[],
+  cables: readonly Cable[],
+): SplicePosition[] {
+  const ordered = units.flatMap((unit) =>
+    splices
+      .filter((splice) => trayUnits([splice], cables)[0]!.id === unit.id)
+      .map((splice) => (splice.a.cable === unit.a.cable ? splice : { ...splice, a: splice.b, b: splice.a }))
+      .sort((x, y) => x.a.fiber - y.a.fiber),
+  )
+  return ordered.map((splice, i) => ({ ...splice, position: i + 1 }))
+}
+
 const sum = (units: readonly TrayUnit[]) => units.reduce((total, { splices }) => total + splices, 0)
 const key = ({ cable, group }: CableGroup) => `${cable}#${group}`
 const groupsIn = (units: readonly TrayUnit[]) => new Set(units.flatMap(({ a, b }) => [key(a), key(b)])).size

@@ -2,6 +2,7 @@ import type { ClosureHistory, OpenBook, OpenBookRecord } from '@cold-thread/cont
 import {
   PROCEDURES,
   progressOf,
+  recordDifferences,
   sheetEvents,
   sheetTimes,
   withOwnProcedures,
@@ -64,8 +65,11 @@ export async function closureHistory(node: string): Promise<ClosureHistory> {
       if (superseded || nodeOf(entry) !== node) continue
       if (entry.kind === 'closure-state') out.push({ calloutId, title, at, by, what: entry })
       if (entry.kind === 'sheet') {
-        const { done, steps } = progressOf(entry.sheet, sheetEvents(id, log))
-        out.push({ calloutId, title, at, by, what: { kind: 'sheet', name: entry.sheet.name, done, all: steps.length } })
+        const progress = progressOf(entry.sheet, sheetEvents(id, log))
+        const { done, steps } = progress
+        const differences = recordDifferences(progress)
+        const what = { kind: 'sheet' as const, name: entry.sheet.name, done, all: steps.length, differences }
+        out.push({ calloutId, title, at, by, what })
       }
     }
   }

@@ -44,6 +44,7 @@ export const DOME_OPEN: Procedure = {
       why: 'what the record says is compared with what is here, before anything moves',
       fields: [{ id: 'cables', label: 'Cables in its ports', unit: '', kind: 'count', nominal: 'cables' }],
       photo: true,
+      closureState: 'found',
       when: { inService: true },
     },
     {
@@ -211,6 +212,7 @@ export const DOME_CLOSE: Procedure = {
       id: 'left',
       do: 'Take the closure’s state as left: a photo before the dome goes on.',
       photo: true,
+      closureState: 'left',
       locks: [{ step: 'dome-close.trays-in', why: 'the photo shows how it is left' }],
     },
     {

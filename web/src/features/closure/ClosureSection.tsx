@@ -77,7 +77,8 @@ function Closure({
   const cables: PortCable[] = plantCables
     .filter(({ passes, spliced }) => !passes || spliced.length > 0)
     .map(({ cable }) => ({ cable: cable.id, diameter: cable.outerDiameter ?? null, use: 'through' }))
-  const units = trayUnits(splicesAt(plant, node.id), plant.cables)
+  const splices = splicesAt(plant, node.id)
+  const units = trayUnits(splices, plant.cables)
   const states = history.flatMap(({ what, ...rest }) => (what.kind === 'closure-state' ? [{ ...rest, what }] : []))
   const lastLeft = states.find(({ what }) => what.when === 'left')
   const byHabit: ClosureState = { ports: suggestPorts(model, cables), trays: suggestTrays(model, units), remark: '' }
@@ -134,6 +135,8 @@ function Closure({
             trays={trays}
             off={off}
             cables={plantCables}
+            splices={splices}
+            linkName={(id) => plant.links.find((link) => link.id === id)?.name ?? id}
             working={working}
             onUses={(next) => setDraft({ ...draft, trays: next })}
           />
@@ -205,6 +208,12 @@ function Closure({
                 ? `Run sheet: ${what.name}, ${what.done} of ${what.all} steps`
                 : `State ${WHEN[what.when]}`}
             </Typography>
+            {what.kind === 'sheet' &&
+              what.differences.map((difference) => (
+                <Typography key={difference} sx={{ fontSize: 15 }}>
+                  The record differs. {difference}
+                </Typography>
+              ))}
             {what.kind === 'closure-state' &&
               closureChanges(before(states, at, byHabit), what.state, units).map((change) => (
                 <Typography key={change} sx={{ fontSize: 15 }}>

@@ -1,5 +1,13 @@
-import { colorInWords, placeOfFiber, whyNotFound } from '@cold-thread/core/fiber'
-import { type CableAt, type CableGroup, type TrayState, type TrayUnit, type TrayUse } from '@cold-thread/core/open'
+import { colorInWords, placeInWords, placeOfFiber, whyNotFound } from '@cold-thread/core/fiber'
+import {
+  splicePositions,
+  type CableAt,
+  type CableGroup,
+  type RecordedSplice,
+  type TrayState,
+  type TrayUnit,
+  type TrayUse,
+} from '@cold-thread/core/open'
 import {
   DndContext,
   KeyboardSensor,
@@ -19,12 +27,14 @@ interface TraysProps {
   trays: readonly TrayState[]
   off: readonly TrayUnit[]
   cables: readonly CableAt[]
+  splices: readonly RecordedSplice[]
+  linkName(id: string): string
   working: boolean
   onUses(uses: TrayUse[]): void
 }
 
 /** Trays in their stack, each with the tubes that meet on it, its splice places filled and free. */
-export function TraysDrawing({ trays, off, cables, working, onUses }: TraysProps) {
+export function TraysDrawing({ trays, off, cables, splices, linkName, working, onUses }: TraysProps) {
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(TouchSensor, { activationConstraint: { delay: 150, tolerance: 8 } }),
@@ -49,6 +59,8 @@ export function TraysDrawing({ trays, off, cables, working, onUses }: TraysProps
           key={tray.tray}
           tray={tray}
           cables={cables}
+          splices={splices}
+          linkName={linkName}
           working={working}
           onMove={(unit, by) => {
             const next = trays[i + by]
@@ -79,17 +91,26 @@ export function TraysDrawing({ trays, off, cables, working, onUses }: TraysProps
 function Tray({
   tray,
   cables,
+  splices,
+  linkName,
   working,
   onMove,
 }: {
   tray: TrayState
   cables: readonly CableAt[]
+  splices: readonly RecordedSplice[]
+  linkName(id: string): string
   working: boolean
   onMove(unit: string, by: -1 | 1): void
 }) {
   const { inks } = useTheme()
   const { setNodeRef, isOver } = useDroppable({ id: String(tray.tray) })
   const capacity = tray.capacity ?? tray.splices
+  const positions = splicePositions(
+    tray.units,
+    splices,
+    cables.map(({ cable }) => cable),
+  )
   return (
     <Box
       ref={setNodeRef}
@@ -130,8 +151,30 @@ function Tray({
           <Unit key={unit.id} unit={unit} cables={cables} working={working} onMove={(by) => onMove(unit.id, by)} />
         ))}
       </Box>
+      {positions.length > 0 && (
+        <Box component="details" sx={{ mt: 0.5 }}>
+          <Box component="summary" sx={{ minHeight: 44, display: 'list-item', lineHeight: '44px', cursor: 'pointer' }}>
+            Splice places
+          </Box>
+          <Box component="ol" sx={{ m: 0, pl: 4 }}>
+            {positions.map(({ position, a, b, link }) => (
+              <li key={position}>
+                {fiberInWords(a, cables)} to {fiberInWords(b, cables)}, {linkName(link)}
+              </li>
+            ))}
+          </Box>
+        </Box>
+      )}
     </Box>
   )
+}
+
+/** A fiber in words: “OT-1 fiber 13, tube 2 orange, fiber 1 blue”. */
+function fiberInWords({ cable: id, fiber }: RecordedSplice['a'], cables: readonly CableAt[]): string {
+  const cable = cables.find((one) => one.cable.id === id)?.cable
+  return cable && whyNotFound(cable) === null
+    ? `${id} fiber ${fiber} (${placeInWords(placeOfFiber(cable, fiber))})`
+    : `${id} fiber ${fiber}`
 }
 
 /** A tube in words: “OT-1 tube 2 orange”. */

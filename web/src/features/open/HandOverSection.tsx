@@ -57,6 +57,9 @@ export function HandOverSection({ callout, begun, working }: StageProps & { begu
       {told.leftOut.map(({ title, why, by }) => (
         <Box key={title}>{line('Left out', `${title}, ${why} (${by})`)}</Box>
       ))}
+      {told.differences.map((difference) => (
+        <Box key={difference}>{line('The record differs', difference)}</Box>
+      ))}
       {given.map(({ id, entry, by, observedAt }) => (
         <Typography key={id} sx={{ mt: 1 }}>
           {clock(observedAt)}: {by} handed over to {entry.to}

@@ -16,7 +16,7 @@ import { Section } from '../../ui/Section.tsx'
 import { clock } from '../../ui/time.ts'
 import type { StageProps } from '../callout/stageProps.ts'
 import { HandOverSection } from './HandOverSection.tsx'
-import type { BegunSheet } from './sheets.ts'
+import { valuesInWords, type BegunSheet } from './sheets.ts'
 import { StepCard } from './StepCard.tsx'
 
 /** One sheet under way: the step to do stands large, the others are in reach. */
@@ -99,6 +99,7 @@ export function SheetView({ begun, working, ...props }: StageProps & { begun: Be
         <StepCard
           key={shown.step.id}
           {...props}
+          sheetId={sheetId}
           sheet={sheet}
           state={shown}
           number={index + 1}
@@ -210,20 +211,4 @@ function AllSteps({
       })}
     </>
   )
-}
-
-/** What was measured in a step. */
-export function valuesInWords({ step, by }: Pick<StepState, 'step' | 'by'>): string {
-  if (!by) return ''
-  const values = step.fields.flatMap(({ id, label, unit }) => {
-    const value = by.entry.values[id]
-    return value === undefined ? [] : [`${label.toLowerCase()} ${value}${unit === '' ? '' : ` ${unit}`}`]
-  })
-  const { watch, pressure } = by.entry
-  if (watch) values.push(`${watch.added.toFixed(2)} ± ${watch.sigma.toFixed(2)} dB added`)
-  if (pressure)
-    values.push(
-      `${(pressure.startGauge / 1000).toFixed(1)} kPa at ${pressure.startTemperature} °C, ${(pressure.endGauge / 1000).toFixed(1)} kPa at ${pressure.endTemperature} °C after ${pressure.minutes} min`,
-    )
-  return values.length === 0 ? '' : `, ${values.join(', ')}`
 }

@@ -23,6 +23,7 @@ import Paper from '@mui/material/Paper'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useEffect, useMemo, useRef, useState } from 'react'
+import { Link as RouterLink } from 'react-router'
 import { useAppSelector } from '../../app/store.ts'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { clock } from '../../ui/time.ts'
@@ -30,10 +31,12 @@ import type { StageProps } from '../callout/stageProps.ts'
 import { readNumber } from '../../ui/readNumber.ts'
 import { PressureFields } from './PressureFields.tsx'
 import { StepPhoto } from './StepPhoto.tsx'
-import { valuesInWords } from './SheetView.tsx'
+import { valuesInWords } from './sheets.ts'
+import { StepTimer } from './StepTimer.tsx'
 import { WatchPanel, type Watched } from './WatchPanel.tsx'
 
 interface StepCardProps extends StageProps {
+  sheetId: string
   sheet: RunSheet
   state: StepState
   number: number
@@ -51,7 +54,7 @@ interface StepCardProps extends StageProps {
 
 /** The step to do, large enough for a gloved hand; what stands against it, with its reason; one key or tap on. */
 export function StepCard(props: StepCardProps) {
-  const { sheet, state, number, count, working, busy, leads, onEnter, onGo, onNext } = props
+  const { sheetId, sheet, state, number, count, working, busy, leads, onEnter, onGo, onNext } = props
   const { step, by, obstacles } = state
   const units = useAppSelector((store) => store.settings.units)
   const [said, setSaid] = useState<string[]>([])
@@ -138,7 +141,12 @@ export function StepCard(props: StepCardProps) {
       </Typography>
       {step.why && <Typography sx={{ mb: 1 }}>Why: {step.why}.</Typography>}
       {cautions.map(({ id, text, say }) => (
-        <Alert key={id} severity="warning" variant="outlined" sx={{ mb: 1, '& .MuiAlert-message': { flex: 1 } }}>
+        <Alert
+          key={id}
+          severity="warning"
+          variant="outlined"
+          sx={{ mb: 1, fontSize: 16, '& .MuiAlert-message': { flex: 1 } }}
+        >
           {text}
           {say !== null && open && working && (
             <FormControlLabel
@@ -223,6 +231,19 @@ export function StepCard(props: StepCardProps) {
           ))}
         </Box>
       )}
+      {step.closureState && sheet.facts.node !== null && (
+        <Button
+          component={RouterLink}
+          to={`/at/${encodeURIComponent(sheet.facts.node)}`}
+          variant="outlined"
+          size="large"
+          className="not-on-paper"
+          sx={{ mb: 1.5, minHeight: 56 }}
+        >
+          Ports and trays as {step.closureState}
+        </Button>
+      )}
+      {open && working && step.timer !== undefined && <StepTimer name={`${sheetId}.${step.id}`} minutes={step.timer} />}
       {open && working && way === 'done' && step.photo && (
         <StepPhoto {...props} caption={words} photos={photos} onPhotos={setPhotos} />
       )}

@@ -23,6 +23,7 @@ import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
+import { readNumber } from '../../ui/readNumber.ts'
 import { Section } from '../../ui/Section.tsx'
 
 /** A procedure being written or changed: steps in their order, each with what it needs; checked as a whole. */
@@ -235,6 +236,7 @@ function StepForm({
   onRemove(): void
 }) {
   const set = (some: Partial<ProcedureStep>) => onStep({ ...step, ...some })
+  const [timer, setTimer] = useState(step.timer === undefined ? '' : String(step.timer))
   const tick = (label: string, value: boolean, some: (on: boolean) => Partial<ProcedureStep>) => (
     <FormControlLabel
       control={<Checkbox checked={value} onChange={({ target }) => set(some(target.checked))} />}
@@ -312,6 +314,19 @@ function StepForm({
       <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center' }}>
         {tick('Cautions are said aloud', step.acknowledge === true, (on) => ({ acknowledge: on || undefined }))}
         {tick('Photo', step.photo === true, (on) => ({ photo: on || undefined }))}
+        <TextField
+          label={`Takes its time, min, step ${number}`}
+          value={timer}
+          onChange={({ target }) => {
+            setTimer(target.value)
+            const minutes = readNumber(target.value)
+            set({ timer: minutes !== null && minutes > 0 ? minutes : undefined })
+          }}
+          error={timer.trim() !== '' && !(Number(readNumber(timer)) > 0)}
+          slotProps={{ htmlInput: { inputMode: 'decimal' } }}
+          size="small"
+          sx={{ width: 220, mr: 2 }}
+        />
         {tick('Loss is watched', step.watch === true, (on) => ({ watch: on || undefined }))}
         <Box sx={{ flex: 1 }} />
         <Button disabled={count === 1} onClick={onRemove} aria-label={`Take step ${number} out`}>
