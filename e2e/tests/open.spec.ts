@@ -61,6 +61,10 @@ test('a closure is opened and closed: an over-tight clamp is flagged, a leak fou
   baseURL,
 }) => {
   test.setTimeout(240_000)
+  const failed: string[] = []
+  page.on('response', (response) => {
+    if (response.status() >= 500) failed.push(`${response.status()} ${response.url()}`)
+  })
   await signIn(page, 'tech')
   await openSheet(page)
   await page.getByLabel('Where', { exact: true }).click()
@@ -181,6 +185,11 @@ test('a closure is opened and closed: an over-tight clamp is flagged, a leak fou
   await expect(page.getByText('Every step is done or left out with its reason')).toBeVisible({ timeout: 2000 })
   await stageLink(page, 'Join').click()
   await expect(page.getByRole('list', { name: 'Photos and files' }).getByRole('listitem').first()).toBeVisible()
+  // 9. What the steps took is learned from, under Plan.
+  await stageLink(page, 'Plan').click()
+  await page.getByText('Where the minutes come from').click({ timeout: 60_000 })
+  await expect(page.getByText(/vent, then open the closure: .* with 1 done/)).toBeVisible()
+  expect(failed).toEqual([])
   await other.close()
 })
 

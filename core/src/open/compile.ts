@@ -1,6 +1,6 @@
 import { CAUTIONS } from './cautions.ts'
 import type { ClosureModel } from './closureModel.ts'
-import { CLOSURE_WORDS, holds, type SheetFacts, type Work } from './facts.ts'
+import { CLOSURE_WORDS, constructionWord, holds, type SheetFacts, type Work } from './facts.ts'
 import { lengthOf, lengthRulesFor, type GivenLengths, type Length, type LengthRule } from './lengths.ts'
 import { PARTS, stepId, type Part, type Procedure, type ProcedureStep, type StepField } from './procedure.ts'
 
@@ -176,7 +176,7 @@ function wordsOf(facts: SheetFacts): Record<string, string> {
   return {
     ...Object.fromEntries(Object.entries(numbersOf(facts)).map(([name, value]) => [name, String(value)])),
     cable: facts.cable ?? 'the cable',
-    construction: facts.construction,
+    construction: constructionWord(facts.construction),
     place: facts.place,
     port: facts.port === null ? 'none is known to be free' : `port ${facts.port}`,
   }

@@ -32,7 +32,7 @@ export const LOOSE_TUBE: Procedure = {
     },
     {
       id: 'strength-member',
-      do: 'Trim the strength members to {strength-member} for the closure’s retainer.',
+      do: 'Trim the strength members for the closure’s retainer: {strength-member} stay.',
       fields: [
         {
           id: 'length',
@@ -94,7 +94,7 @@ export const MICRO_MODULE: Procedure = {
     }),
     {
       id: 'aramid',
-      do: 'Untangle the aramid and cut it to {aramid}: it is trimmed at the gland.',
+      do: 'Untangle the aramid and cut it: {aramid} stay, it is trimmed at the gland.',
       fields: [{ id: 'length', label: 'Aramid', unit: 'mm', kind: 'number', nominal: 'aramid', tolerance: 0 }],
     },
     {

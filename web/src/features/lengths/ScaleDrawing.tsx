@@ -19,6 +19,9 @@ export function ScaleDrawing({ preparation, units }: { preparation: Preparation;
   const frame = useRef<HTMLDivElement>(null)
   const width = useWidth(frame)
   const { layers, marks } = preparation
+  // On a phone there is room for metres alone.
+  const narrow = width < 560
+  const told = narrow ? 'metric' : units
   const far = Math.max(...layers.map(({ endsAt }) => endsAt.max), ...marks.map(({ at }) => at.max))
   const beyond = far * 0.12
   const x = scaleLinear([0, far + beyond], [8, Math.max(40, width - 8)])
@@ -50,7 +53,10 @@ export function ScaleDrawing({ preparation, units }: { preparation: Preparation;
         ))}
         {layers.map(({ name, endsAt }, i) => {
           const y = TOP + i * ROW
-          const words = endsAt.max === 0 ? `${name}: to the end` : `${name}: ${spanInWords(endsAt, units)} from the end`
+          const words =
+            endsAt.max === 0
+              ? `${name}: to the end`
+              : `${name}: ${spanInWords(endsAt, told)}${narrow ? '' : ' from the end'}`
           return (
             <g key={name}>
               <text
@@ -112,7 +118,7 @@ export function ScaleDrawing({ preparation, units }: { preparation: Preparation;
                 fill={inks.label}
                 textAnchor={left ? 'end' : 'start'}
               >
-                {name}: {spanInWords(at, units)}
+                {name}: {spanInWords(at, told)}
               </text>
             </g>
           )

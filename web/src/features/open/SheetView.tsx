@@ -27,6 +27,7 @@ export function SheetView({ begun, working, ...props }: StageProps & { begun: Be
   const [at, setAt] = useState<string | null>(null)
   const [add, { error, isLoading }] = useAddObservationMutation()
   const shown = progress.steps.find(({ step }) => step.id === at) ?? progress.next
+  const [firstShown] = useState(() => shown?.step.id ?? null)
   const index = shown ? progress.steps.indexOf(shown) : -1
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -104,6 +105,7 @@ export function SheetView({ begun, working, ...props }: StageProps & { begun: Be
           state={shown}
           number={index + 1}
           count={progress.steps.length}
+          moved={shown.step.id !== firstShown}
           working={working}
           busy={isLoading}
           leads={canLead(account)}

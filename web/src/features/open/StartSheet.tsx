@@ -288,7 +288,7 @@ function SheetForm({
                     : ' '
             }
             slotProps={{ htmlInput: { inputMode: 'decimal' } }}
-            sx={{ width: 230, mr: 2 }}
+            sx={{ width: 230, mr: 2, mb: 2 }}
           />
           {select(
             'Entry',

@@ -41,6 +41,8 @@ interface StepCardProps extends StageProps {
   state: StepState
   number: number
   count: number
+  /** Another step was shown before it. */
+  moved: boolean
   working: boolean
   busy: boolean
   leads: boolean
@@ -66,6 +68,12 @@ export function StepCard(props: StepCardProps) {
   const [tried, setTried] = useState(false)
   const [way, setWay] = useState<'done' | 'skipped' | 'failed'>('done')
   const [shownAt] = useState(() => Date.now())
+  const frame = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    // The step that is next comes to where the eyes are, unless it is there already.
+    const top = frame.current?.getBoundingClientRect().top ?? 0
+    if (props.moved && (top < 0 || top > window.innerHeight / 2)) frame.current?.scrollIntoView({ block: 'start' })
+  }, [props.moved])
   const words = stepInWords(step.do, sheet.lengths, units)
   const cautions = cautionsOf(step)
   const entry = useMemo(
@@ -123,6 +131,7 @@ export function StepCard(props: StepCardProps) {
   })
   return (
     <Paper
+      ref={frame}
       component="section"
       aria-label="Step"
       sx={{ p: { xs: 1.5, sm: 2.5 }, mb: 2, border: 2, borderColor: blocked && open ? 'error.main' : 'primary.main' }}

@@ -42,7 +42,7 @@ export function WatchChart({
           <g key={mark}>
             <line x1={0} x2={width} y1={y(mark)} y2={y(mark)} stroke={inks.grid} />
             <text x={6} y={y(mark) - 3} fontSize={11} fill={inks.label}>
-              {mark.toFixed(1)} dBm
+              {mark.toFixed(1).replace('-', '−')} dBm
             </text>
           </g>
         ))}

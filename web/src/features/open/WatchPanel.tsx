@@ -128,7 +128,7 @@ function FromMeter({ callout, state, onWatched, onFailed }: WatchProps) {
     <>
       <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>Simulated power meter and clamp</Typography>
       <Typography component="output" sx={{ display: 'block', fontSize: 26, fontVariantNumeric: 'tabular-nums' }}>
-        {last ? `${last.level.toFixed(2)} dBm` : 'waiting for light'}
+        {last ? `${last.level.toFixed(2).replace('-', '−')} dBm` : 'waiting for light'}
       </Typography>
       <WatchChart readings={readings.slice(-160)} begunAt={begunAt} before={judged.before} />
       {begunAt === null ? (
@@ -143,7 +143,7 @@ function FromMeter({ callout, state, onWatched, onFailed }: WatchProps) {
         </Button>
       ) : (
         <>
-          <Box sx={{ px: 1.5 }}>
+          <Box sx={{ px: 4 }}>
             <Typography id="screw" sx={{ fontSize: 14 }}>
               Screw of the simulated clamp
             </Typography>
