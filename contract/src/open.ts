@@ -42,6 +42,7 @@ const caution = z.enum([
   'voltage',
   'power',
   'pressure',
+  'road',
   'dig',
   'confined',
   'height',

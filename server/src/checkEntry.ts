@@ -1,4 +1,5 @@
 import type { Account, EvidenceEntry, LogEntry } from '@cold-thread/contract'
+import { checkSheet } from '@cold-thread/core/open'
 import { buildThread, fiberAtChainage, type PlantBundle, type Thread } from '@cold-thread/core/plant'
 import { ObservationRow } from './db/models.ts'
 import { AppError } from './errors.ts'
@@ -8,6 +9,7 @@ import { AppError } from './errors.ts'
  * @throws AppError naming the field
  */
 export function checkEntry(plant: PlantBundle, linkId: string, entry: LogEntry): void {
+  if (entry.kind === 'sheet') checkSheet(entry.sheet)
   const node = entry.kind === 'closure-state' ? entry.node : entry.kind === 'sheet' ? entry.sheet.facts.node : null
   if (node !== null && !plant.nodes.some(({ id }) => id === node))
     throw new AppError('invalid-request', `the plant record has no node "${node}"`, 'entry.node')

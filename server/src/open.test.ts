@@ -170,6 +170,13 @@ describe('a run sheet in the log', () => {
     expect(body).toHaveLength(1)
   })
 
+  it('refuses a sheet whose steps wait for what is not there, and names the step', async () => {
+    const sheet = sheetFor('re-enter')
+    const steps = [{ ...sheet.steps[0]!, locks: [{ step: 'no.such', why: 'none' }] }, ...sheet.steps.slice(1)]
+    const refused = await log(await newCallout(), { kind: 'sheet', sheet: { ...sheet, steps } })
+    expect(refused).toMatchObject({ status: 422, body: { code: 'procedure-refused', place: sheet.steps[0]!.id } })
+  })
+
   it('minutes of a part that was timed in every step feed the plan’s rates', async () => {
     const calloutId = await newCallout()
     const sheet = sheetFor('re-enter')

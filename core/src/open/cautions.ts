@@ -46,6 +46,10 @@ export const CAUTIONS = {
     text: 'A closure under pressure can throw its dome. Vent it every time, also a new one, also after a test.',
     say: 'No pressure and no vacuum is left',
   },
+  road: {
+    text: 'Road traffic and passers-by: signs, cones and lights as local rules ask, high-visibility clothing.',
+    say: null,
+  },
   dig: {
     text: 'Buried services: locate them on site before digging, with the permits and people that local rules ask for.',
     say: 'Buried services are located on site',

@@ -1,4 +1,4 @@
-import { FACT_NAMES } from './compile.ts'
+import { FACT_NAMES, type RunSheet } from './compile.ts'
 import { LENGTH_RULES } from './lengths.ts'
 import { stepId, type Procedure } from './procedure.ts'
 
@@ -69,4 +69,24 @@ export function withOwnProcedures(shipped: readonly Procedure[], own: readonly P
   const all = [...shipped.filter(({ id }) => !own.some((one) => one.id === id)), ...own]
   checkProcedures(all)
   return all
+}
+
+/**
+ * Refuses a sheet that no procedures can have given: a step twice, a lock on a step that is not there or comes later, a
+ * length that it does not have.
+ * @throws ProcedureError naming the step
+ */
+export function checkSheet({ steps, lengths }: Pick<RunSheet, 'steps' | 'lengths'>): void {
+  const before = new Set<string>()
+  const all = new Set(steps.map(({ id }) => id))
+  for (const { id, do: words, locks = [] } of steps) {
+    if (before.has(id)) throw new ProcedureError(id, 'this step is there twice')
+    for (const { step } of locks) {
+      if (!all.has(step)) throw new ProcedureError(id, `it waits for “${step}”, which is not there`)
+      if (!before.has(step)) throw new ProcedureError(id, `it waits for “${step}”, which comes later`)
+    }
+    for (const [, name] of words.matchAll(/\{([^}]*)\}/g))
+      if (!Object.hasOwn(lengths, name!)) throw new ProcedureError(id, `it has no length “${name}”`)
+    before.add(id)
+  }
 }

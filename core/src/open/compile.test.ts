@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { checkProcedures, ProcedureError, withOwnProcedures } from './checkProcedures.ts'
+import { checkProcedures, checkSheet, ProcedureError, withOwnProcedures } from './checkProcedures.ts'
 import { compileSheet, isSheet, type RunSheet } from './compile.ts'
 import type { SheetFacts } from './facts.ts'
 import type { Procedure } from './procedure.ts'
@@ -198,6 +198,11 @@ describe('order of steps', () => {
     const parts = sheetOf({ live: true, ground: 'dig' }).steps.map(({ part }) => part)
     expect([...new Set(parts)]).toEqual(['site', 'identify', 'open', 'prepare', 'enter', 'joints', 'close'])
   })
+})
+
+it('a panel module has lengths of its own, not those of a cable', () => {
+  const sheet = sheetOf({ closure: 'panel-module', construction: 'loose-tube' })
+  expect(sheet.steps.some(({ part }) => part === 'prepare')).toBe(false)
 })
 
 describe('lengths, mm', () => {
@@ -435,6 +440,17 @@ describe('an operator’s own procedures', () => {
       expect(error).toBeInstanceOf(ProcedureError)
       expect((error as ProcedureError).place).toBe(place)
     }
+  })
+
+  it('a sheet from elsewhere is refused where its locks, fields or lengths hang in the air', () => {
+    const sheet = sheetOf()
+    expect(() => checkSheet(sheet)).not.toThrow()
+    const [first, ...rest] = sheet.steps
+    const bad = (step: object) => () => checkSheet({ ...sheet, steps: [{ ...first!, ...step }, ...rest] })
+    expect(bad({ locks: [{ step: rest[0]!.id, why: '' }] })).toThrow(/comes later/)
+    expect(bad({ locks: [{ step: 'no.such', why: '' }] })).toThrow(/not there/)
+    expect(bad({ do: 'Cut at {nowhere}.' })).toThrow(/nowhere/)
+    expect(bad({ id: rest[0]!.id })).toThrow(/twice/)
   })
 
   it('those that ship pass the same check', () => {

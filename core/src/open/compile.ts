@@ -76,6 +76,8 @@ export function compileSheet(input: SheetInput): RunSheet | NoSheet {
   const { facts, model, procedures } = input
   const fitting = procedures
     .filter((procedure) => holds(procedure.for, facts))
+    // A module brings its own cable, with lengths of its own.
+    .filter(({ part }) => part !== 'prepare' || facts.closure !== 'panel-module')
     .sort((a, b) => PARTS.indexOf(a.part) - PARTS.indexOf(b.part) || a.rank - b.rank)
   const needed = [...NEEDED[facts.work], ...(sheathComesOff(facts) ? (['prepare'] as const) : [])]
   const without = needed.find((part) => !fitting.some((procedure) => procedure.part === part))

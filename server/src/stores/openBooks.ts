@@ -1,4 +1,4 @@
-import type { ClosureHistory, OpenBook, OpenBookRecord } from '@cold-thread/contract'
+import type { ClosureHistory, LogEntry, Observation, OpenBook, OpenBookRecord } from '@cold-thread/contract'
 import {
   PROCEDURES,
   progressOf,
@@ -6,10 +6,9 @@ import {
   sheetEvents,
   sheetTimes,
   withOwnProcedures,
-  type RunSheet,
 } from '@cold-thread/core/open'
 import { momentsOf, PLAN_RULES, type StepDone } from '@cold-thread/core/plan'
-import { UniqueConstraintError } from 'sequelize'
+import { literal, UniqueConstraintError } from 'sequelize'
 import { CalloutRow, ObservationRow, OpenBookRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
 import { listObservations } from './observations.ts'
@@ -53,7 +52,7 @@ export async function saveOpenBook(
 /** What was seen and done at a closure, over all callouts, newest first. */
 export async function closureHistory(node: string): Promise<ClosureHistory> {
   const [rows, callouts] = await Promise.all([
-    ObservationRow.findAll({ attributes: ['calloutId', 'entry'] }),
+    entriesOfKinds('sheet', 'closure-state'),
     CalloutRow.findAll({ attributes: ['id', 'title'] }),
   ])
   const touched = new Set(rows.flatMap(({ calloutId, entry }) => (nodeOf(entry) === node ? [calloutId] : [])))
@@ -81,17 +80,24 @@ function nodeOf(entry: ObservationRow['entry']): string | null {
   return entry.kind === 'sheet' ? entry.sheet.facts.node : null
 }
 
+/** Entries of these kinds over all callouts, the others left where they are. */
+function entriesOfKinds(...kinds: LogEntry['kind'][]): Promise<ObservationRow[]> {
+  return ObservationRow.findAll({
+    attributes: ['id', 'calloutId', 'entry'],
+    where: literal(`JSON_VALUE(\`entry\`, '$.kind') IN (${kinds.map((kind) => `'${kind}'`).join(', ')})`),
+  })
+}
+
 /** Minutes of parts of sheets, as the plan counts its steps. */
 export async function sheetStepTimes(): Promise<StepDone[]> {
-  const rows = await ObservationRow.findAll({ attributes: ['id', 'calloutId', 'entry', 'supersedes'] })
-  const superseded = new Set(rows.map(({ supersedes }) => supersedes))
-  const sheets = rows.filter(({ id, entry }) => entry.kind === 'sheet' && !superseded.has(id))
-  const logs = new Map<string, Awaited<ReturnType<typeof listObservations>>>()
+  const logs = new Map<string, Observation[]>()
   const out: StepDone[] = []
-  for (const { id, calloutId, entry } of sheets) {
+  for (const { id, calloutId } of await entriesOfKinds('sheet')) {
     const log = logs.get(calloutId) ?? (await listObservations(calloutId))
     logs.set(calloutId, log)
-    for (const { kind, minutes } of sheetTimes((entry as { sheet: RunSheet }).sheet, sheetEvents(id, log)))
+    const begun = log.find((one) => one.id === id)
+    if (begun?.entry.kind !== 'sheet' || begun.superseded) continue
+    for (const { kind, minutes } of sheetTimes(begun.entry.sheet, sheetEvents(id, log)))
       out.push({ kind, minutes, byRules: momentsOf(PLAN_RULES.steps[kind].minutes).mean })
   }
   return out

@@ -15,14 +15,14 @@ export const AT_THE_PLACE: Procedure = {
     {
       id: 'dig',
       do: 'Have buried services located on site before the first spade.',
-      cautions: ['dig'],
+      cautions: ['dig', 'road'],
       acknowledge: true,
       when: { ground: ['dig'] },
     },
     {
       id: 'chamber',
       do: 'Test the gas, ventilate, and keep measuring while anybody is below.',
-      cautions: ['confined'],
+      cautions: ['confined', 'road'],
       acknowledge: true,
       tools: ['gas meter', 'ventilator'],
       when: { ground: ['chamber'] },
@@ -30,7 +30,7 @@ export const AT_THE_PLACE: Procedure = {
     {
       id: 'height',
       do: 'Secure ladder or platform; keep the distances to power lines.',
-      cautions: ['height'],
+      cautions: ['height', 'road'],
       tools: ['platform', 'harness'],
       when: { ground: ['aerial'] },
     },

@@ -79,6 +79,12 @@ export function OpenStage(props: StageProps) {
         <Button component={RouterLink} to="/open-book">
           Closures’ sheets and procedures
         </Button>
+        <Button
+          component={RouterLink}
+          to={`/fibers${current?.sheet.facts.cable ? `?cable=${encodeURIComponent(current.sheet.facts.cable)}` : ''}`}
+        >
+          Fiber finder
+        </Button>
         {current?.sheet.facts.node && (
           <Button component={RouterLink} to={`/at/${encodeURIComponent(current.sheet.facts.node)}`}>
             {current.sheet.facts.place}

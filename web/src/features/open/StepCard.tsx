@@ -4,6 +4,7 @@ import {
   emptyOutcome,
   faultsOf,
   PART_WORDS,
+  prepareEnd,
   stepInWords,
   whyNotSkipped,
   type PressureTest,
@@ -29,6 +30,7 @@ import { Judgement } from '../../ui/Judgement.tsx'
 import { clock } from '../../ui/time.ts'
 import type { StageProps } from '../callout/stageProps.ts'
 import { readNumber } from '../../ui/readNumber.ts'
+import { ScaleDrawing } from '../lengths/ScaleDrawing.tsx'
 import { PressureFields } from './PressureFields.tsx'
 import { StepPhoto } from './StepPhoto.tsx'
 import { valuesInWords } from './sheets.ts'
@@ -76,6 +78,7 @@ export function StepCard(props: StepCardProps) {
   }, [props.moved])
   const words = stepInWords(step.do, sheet.lengths, units)
   const cautions = cautionsOf(step)
+  const end = prepareEnd(sheet.facts, sheet.lengths)
   const entry = useMemo(
     (): StepOutcome => ({
       ...emptyOutcome(step.id),
@@ -238,6 +241,14 @@ export function StepCard(props: StepCardProps) {
               sx={{ width: { xs: '100%', sm: 220 } }}
             />
           ))}
+        </Box>
+      )}
+      {step.part === 'prepare' && end !== null && 'layers' in end && (
+        <Box component="details" sx={{ mb: 1.5 }}>
+          <Box component="summary" sx={{ minHeight: 48, lineHeight: '48px', cursor: 'pointer' }}>
+            Drawn to scale
+          </Box>
+          <ScaleDrawing preparation={end} units={units} />
         </Box>
       )}
       {step.closureState && sheet.facts.node !== null && (

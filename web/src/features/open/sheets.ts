@@ -46,5 +46,7 @@ export function valuesInWords({ step, by }: Pick<StepState, 'step' | 'by'>): str
     values.push(
       `${(pressure.startGauge / 1000).toFixed(1)} kPa at ${pressure.startTemperature} °C, ${(pressure.endGauge / 1000).toFixed(1)} kPa at ${pressure.endTemperature} °C after ${pressure.minutes} min`,
     )
+  if (by.entry.photos.length > 0)
+    values.push(by.entry.photos.length === 1 ? '1 photo' : `${by.entry.photos.length} photos`)
   return values.length === 0 ? '' : `, ${values.join(', ')}`
 }

@@ -4,16 +4,20 @@ import {
   checkProcedures,
   CLOSURE_KINDS,
   CLOSURE_WORDS,
+  EXPOSURES,
   LENGTH_RULES,
   PART_WORDS,
   PARTS,
   stepId,
   type CautionId,
   type ClosureKind,
+  type Condition,
+  type Exposure,
   type Part,
   type Procedure,
   type ProcedureStep,
 } from '@cold-thread/core/open'
+import { KIT_KINDS } from '@cold-thread/core/kit'
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -22,9 +26,12 @@ import FormControlLabel from '@mui/material/FormControlLabel'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
+import { dequal } from 'dequal'
 import { useState } from 'react'
 import { readNumber } from '../../ui/readNumber.ts'
 import { Section } from '../../ui/Section.tsx'
+import { Several } from '../../ui/Several.tsx'
+import { FieldsForm } from './FieldsForm.tsx'
 
 /** A procedure being written or changed: steps in their order, each with what it needs; checked as a whole. */
 export function ProcedureEditor({
@@ -73,6 +80,8 @@ export function ProcedureEditor({
     if (next.source.trim() === '')
       return setProblem('Say where the steps come from: the maker’s sheet, or whose practice.')
     if (isNew && taken.includes(id)) return setProblem(`A procedure of this name is there already: change that one.`)
+    const unnamed = next.steps.findIndex(({ fields = [] }) => fields.some(({ label }) => label.trim() === ''))
+    if (unnamed >= 0) return setProblem(`Step ${unnamed + 1}: what is measured needs a name.`)
     const empty = next.steps.findIndex((step) => step.do.trim() === '')
     if (empty >= 0) return setProblem(`Step ${empty + 1} says nothing.`)
     if (next.part === 'prepare' && names.length === 0)
@@ -311,6 +320,36 @@ function StepForm({
           ))}
         </TextField>
       </Box>
+      <Box sx={{ display: 'flex', gap: 2, flexWrap: 'wrap', mt: 1.5 }}>
+        <Several
+          label={`Tools and parts, step ${number}`}
+          value={[...(step.tools ?? []), ...(step.parts ?? [])]}
+          options={KIT_KINDS.map(({ kind, name }) => [kind, name] as const)}
+          onValue={(kinds) => {
+            const isPart = (kind: string) => KIT_KINDS.some((one) => one.kind === kind && PART_GROUPS.has(one.group))
+            set({ tools: filled(kinds.filter((kind) => !isPart(kind))), parts: filled(kinds.filter(isPart)) })
+          }}
+        />
+        <Several
+          label={`Only where, step ${number}`}
+          value={WHERE.filter(([, , when]) => isWithin(when, step.when)).map(([id]) => id)}
+          options={WHERE.map(([id, words]) => [id, words] as const)}
+          onValue={(chosen) => set({ when: whenFrom(chosen, step.when) })}
+        />
+        <Several
+          label={`Lies open from here, step ${number}`}
+          value={[...(step.exposes ?? [])]}
+          options={EXPOSURES.map((one) => [one, one] as const)}
+          onValue={(chosen) => set({ exposes: filled(chosen as Exposure[]) })}
+        />
+        <Several
+          label={`Covered again here, step ${number}`}
+          value={[...(step.covers ?? [])]}
+          options={EXPOSURES.map((one) => [one, one] as const)}
+          onValue={(chosen) => set({ covers: filled(chosen as Exposure[]) })}
+        />
+      </Box>
+      <FieldsForm fields={step.fields ?? []} number={number} onFields={(fields) => set({ fields: filled(fields) })} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center' }}>
         {tick('Cautions are said aloud', step.acknowledge === true, (on) => ({ acknowledge: on || undefined }))}
         {tick('Photo', step.photo === true, (on) => ({ photo: on || undefined }))}
@@ -335,6 +374,44 @@ function StepForm({
       </Box>
     </Box>
   )
+}
+
+/** Groups of the kit that are used up. */
+const PART_GROUPS = new Set(['part', 'consumable', 'cord'])
+
+/** A list, or nothing where it is empty. */
+function filled<T>(list: readonly T[]): readonly T[] | undefined {
+  return list.length > 0 ? list : undefined
+}
+
+/** What a step can be kept to. */
+const WHERE: readonly (readonly [string, string, Condition])[] = [
+  ['armored', 'armored', { armored: true }],
+  ['plain', 'not armored', { armored: false }],
+  ['double', 'second jacket', { doubleJacket: true }],
+  ['metallic', 'copper, tracer wire or messenger', { metallic: true }],
+  ['member', 'strength member to hold', { strengthMember: true }],
+  ['no-member', 'no strength member to hold', { strengthMember: false }],
+  ['thin', 'cable under 12.7 mm', { thin: true }],
+  ['live', 'traffic on its fibers', { live: true }],
+  ['dark', 'no traffic', { live: false }],
+  ['service', 'closure in service', { inService: true }],
+  ['new', 'new closure', { inService: false }],
+  ['mid-span', 'mid-span entry', { entry: ['mid-span'] }],
+  ['basket', 'sheath run to the basket', { sheathEnd: 'basket' }],
+  ['attachment', 'sheath ends at the attachment', { sheathEnd: 'attachment' }],
+]
+
+function isWithin(part: Condition, whole: Condition = {}): boolean {
+  return Object.entries(part).every(([key, value]) => dequal(whole[key as keyof Condition], value))
+}
+
+/** The condition of what was chosen; what can't be chosen here stays. */
+function whenFrom(chosen: readonly string[], was: Condition = {}): Condition | undefined {
+  const choosable = new Set(WHERE.flatMap(([, , when]) => Object.keys(when)))
+  const kept = Object.fromEntries(Object.entries(was).filter(([key]) => !choosable.has(key)))
+  const next: Condition = Object.assign(kept, ...WHERE.filter(([id]) => chosen.includes(id)).map(([, , when]) => when))
+  return Object.keys(next).length > 0 ? next : undefined
 }
 
 /** A name for addresses and locks, from a name for people. */

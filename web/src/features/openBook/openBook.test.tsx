@@ -63,12 +63,29 @@ describe('procedures of the operator’s own', () => {
     fill('Name', 'Zip cord')
     fill('Source of the steps', 'maker’s sheet')
     fill('What is done in step 1', 'Part the cord.')
+    await userEvent.click(screen.getByRole('button', { name: 'Measure something in step 1' }))
+    fill('Measured 1, step 1', 'Jacket off')
+    fill('Expected', '30')
+    fill('Either side', '2,5')
+    await userEvent.click(screen.getByLabelText('Only where, step 1'))
+    await userEvent.click(await screen.findByRole('option', { name: 'not armored' }))
+    await userEvent.keyboard('{Escape}')
     await userEvent.click(screen.getByRole('button', { name: 'Save' }))
     expect(screen.getByRole('alert').textContent).toMatch(/For which construction/)
     fill('For cables of construction', 'zip-cord')
     await userEvent.click(screen.getByRole('button', { name: 'Save' }))
     await waitFor(() => expect(saved(sent)).toBeTruthy())
-    expect(saved(sent)!.book.procedures[0]).toMatchObject({ id: 'zip-cord', for: { construction: ['zip-cord'] } })
+    expect(saved(sent)!.book.procedures[0]).toMatchObject({
+      id: 'zip-cord',
+      for: { construction: ['zip-cord'] },
+      steps: [
+        {
+          do: 'Part the cord.',
+          when: { armored: false },
+          fields: [{ label: 'Jacket off', unit: 'mm', kind: 'number', nominal: 30, tolerance: 2.5 }],
+        },
+      ],
+    })
   })
 
   it('what the server refuses stays on the page', async () => {
