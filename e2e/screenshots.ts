@@ -3,6 +3,7 @@ import { surveyFiles } from '@cold-thread/demo'
 import { chromium, type Page } from '@playwright/test'
 import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
+import { doUntil, stepOf } from './tests/runSheet.ts'
 import { stageLink } from './tests/stageLink.ts'
 
 const [address = 'http://127.0.0.1:8460', folder = 'docs/screenshots', only = ''] = process.argv.slice(2)
@@ -29,8 +30,27 @@ async function openPlan(page: Page, title: string): Promise<void> {
   await page.waitForTimeout(500)
 }
 
+/** A run sheet for bringing a thin cable in, done until a step says this. */
+async function openSheet(page: Page, words: RegExp): Promise<void> {
+  await openCallout(page, 'Lock cameras flicker', 'Open')
+  const another = page.getByRole('button', { name: 'Begin another' })
+  if (await another.isVisible()) await another.click()
+  await page.getByLabel('What is to be done').click()
+  await page.getByRole('option', { name: /bring a cable in/ }).click()
+  await page.getByLabel('Cable’s outer diameter, mm').fill('11.2')
+  await page.getByLabel('Traffic on its fibers').uncheck()
+  await page.getByRole('button', { name: 'Begin this sheet' }).click()
+  await stepOf(page).waitFor()
+  await doUntil(page, words)
+  if (await page.getByRole('group', { name: 'Loss while you work' }).isVisible()) {
+    await page.getByRole('button', { name: 'Begin: this is the level before' }).click({ timeout: 15_000 })
+    await page.getByRole('slider').press('End')
+    await page.getByText('release it').waitFor()
+  }
+  await stepOf(page).evaluate((step) => step.scrollIntoView({ block: step.clientHeight > 600 ? 'start' : 'center' }))
+}
+
 const VIEWS: View[] = [
-  { name: 'sign-in', size: WIDE, go: async (page) => void (await page.waitForTimeout(300)) },
   { name: 'board', size: WIDE, go: async (page) => void (await page.waitForTimeout(800)) },
   { name: 'locate', size: WIDE, go: (page) => openCallout(page, 'Office network shows errors', 'Locate') },
   {
@@ -55,16 +75,6 @@ const VIEWS: View[] = [
         await page.waitForTimeout(4000)
       }
       await page.evaluate(() => window.scrollTo(0, 0))
-    },
-  },
-  { name: 'locate-bend', size: WIDE, go: (page) => openCallout(page, 'Lock cameras flicker', 'Locate') },
-  {
-    name: 'locate-map',
-    size: WIDE,
-    go: async (page) => {
-      await openCallout(page, 'Lock cameras flicker', 'Locate')
-      await page.evaluate(() => document.querySelector('[aria-label="On the map"]')?.scrollIntoView())
-      await page.waitForTimeout(300)
     },
   },
   {
@@ -116,7 +126,31 @@ const VIEWS: View[] = [
       await page.waitForTimeout(400)
     },
   },
-  { name: 'plan-phone', size: PHONE, dark: true, go: (page) => openPlan(page, 'Lock cameras flicker') },
+  { name: 'open', size: WIDE, go: (page) => openSheet(page, /Bushing on/) },
+  { name: 'open-phone', size: PHONE, dark: true, go: (page) => openSheet(page, /Tighten the clamp/) },
+  {
+    name: 'lengths',
+    size: WIDE,
+    go: async (page) => {
+      await page.goto(`${address}/lengths`)
+      await page.getByLabel('Construction').click()
+      await page.getByRole('option', { name: /rollable ribbon/ }).click()
+      await page.getByLabel('Armored').check()
+      await page.getByLabel('Second jacket').check()
+      await page.evaluate(() => document.querySelector('[aria-label="Cable end"]')?.scrollIntoView())
+      await page.waitForTimeout(300)
+    },
+  },
+  {
+    name: 'closure',
+    size: WIDE,
+    go: async (page) => {
+      await page.goto(`${address}/at/lock-9`)
+      await page.getByRole('heading', { name: 'Ports' }).waitFor()
+      await page.evaluate(() => document.querySelector('[aria-label="Ports"]')?.scrollIntoView())
+      await page.waitForTimeout(300)
+    },
+  },
   { name: 'join', size: WIDE, go: (page) => openCallout(page, 'Office network shows errors', 'Join') },
   { name: 'prove', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry drops out', 'Prove') },
   { name: 'close', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry drops out', 'Close') },
@@ -161,7 +195,7 @@ for (const { name, size, dark, go } of VIEWS) {
   const context = await browser.newContext({
     viewport: size,
     colorScheme: dark ? 'dark' : 'light',
-    ...(name === 'sign-in' ? {} : { storageState: session }),
+    storageState: session,
   })
   const page = await context.newPage()
   page.on('pageerror', (error) => console.error(name, error.message))
@@ -169,7 +203,7 @@ for (const { name, size, dark, go } of VIEWS) {
     if (message.type() === 'error') console.error(name, message.text())
   })
   await page.goto(address)
-  if (name !== 'sign-in') await page.getByRole('heading', { name: 'Callouts' }).waitFor()
+  await page.getByRole('heading', { name: 'Callouts' }).waitFor()
   await go(page)
   await page.screenshot({ path: join(folder, `${name}.png`) })
   await context.close()

@@ -1,54 +1,8 @@
 import { expect, test, type Page } from '@playwright/test'
 import { readFile } from 'node:fs/promises'
+import { done, doStep, doUntil, place, stepOf } from './runSheet.ts'
 import { signIn } from './signIn.ts'
 import { stageLink } from './stageLink.ts'
-
-/** The smallest PNG: signature, header of 1 × 1, data, end (PNG specification, W3C). */
-const PNG = Buffer.from(
-  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
-  'base64',
-)
-
-const stepOf = (page: Page) => page.getByRole('region', { name: 'Step', exact: true })
-const done = (page: Page) => stepOf(page).getByRole('button', { name: 'Done', exact: true })
-
-/** Which step is shown: “Open, step 8 of 41”. */
-const place = (page: Page) => stepOf(page).getByText(/, step \d+ of \d+/)
-
-/** Does the step that is shown as a careful person does, and waits until the next one stands there. */
-async function doStep(page: Page): Promise<void> {
-  const step = stepOf(page)
-  const before = await place(page).innerText()
-  for (const box of await step.getByRole('checkbox').all())
-    if (!(await box.locator('xpath=ancestor::label').innerText()).includes('Keep where')) await box.check()
-  for (const field of await step.getByRole('textbox').all()) {
-    const described = await field.getAttribute('aria-describedby')
-    const help = described === null ? '' : await page.locator(`[id="${described}"]`).innerText()
-    const expected = /expected ([\d.]+)/.exec(help)?.[1]
-    const numeric = (await field.getAttribute('inputmode')) !== 'text'
-    await field.fill(expected ?? (numeric ? '1' : 'as on record'))
-  }
-  const photo = step.getByLabel('Photo of this step')
-  if ((await photo.count()) > 0) {
-    await photo.setInputFiles({ name: 'step.png', mimeType: 'image/png', buffer: PNG })
-    await expect(step.getByText('1 photo kept')).toBeVisible()
-  }
-  if ((await step.getByRole('group', { name: 'Loss while you work' }).count()) > 0) {
-    await step.getByRole('button', { name: 'Begin: this is the level before' }).click({ timeout: 15_000 })
-    await expect(step.getByRole('status').getByText('holds')).toBeVisible({ timeout: 15_000 })
-  }
-  await done(page).click()
-  await expect(place(page)).not.toHaveText(before)
-}
-
-/** Does steps until one that says this is shown. */
-async function doUntil(page: Page, words: RegExp): Promise<void> {
-  for (let i = 0; i < 60; i++) {
-    if (words.test(await stepOf(page).innerText())) return
-    await doStep(page)
-  }
-  throw new Error(`no step says ${words}`)
-}
 
 async function openSheet(page: Page): Promise<void> {
   await page.getByRole('link', { name: /Lock cameras flicker/ }).click()

@@ -158,13 +158,18 @@ function CableLengths({ book, cables }: { book: OpenBook; cables: readonly Cable
                 {id}
               </MenuItem>
             ))}
+            <MenuItem value="">another</MenuItem>
           </TextField>
         )}
         <TextField
           select
           label="Construction"
           value={construction}
-          onChange={({ target }) => setConstruction(target.value)}
+          onChange={({ target }) => {
+            // It is no longer the cable on record.
+            setConstruction(target.value)
+            setCableId('')
+          }}
           sx={{ minWidth: 240 }}
         >
           {constructions.map((name) => (
@@ -207,6 +212,8 @@ function CableLengths({ book, cables }: { book: OpenBook; cables: readonly Cable
           slotProps={{ htmlInput: { inputMode: 'decimal' } }}
           sx={{ width: 170 }}
         />
+      </Box>
+      <Box sx={{ mb: 1 }}>
         <FormControlLabel
           control={<Checkbox checked={armored} onChange={({ target }) => setArmored(target.checked)} />}
           label="Armored"

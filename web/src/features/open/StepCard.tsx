@@ -127,7 +127,7 @@ export function StepCard(props: StepCardProps) {
     window.addEventListener('keydown', onKey)
     return () => window.removeEventListener('keydown', onKey)
   }, [open, working])
-  const needsReason = way !== 'done' || faults.some((fault) => /reason|say why/.test(fault)) || reason !== ''
+  const needsReason = way !== 'done' || reason !== '' || (tried && faults.some((fault) => /reason|say why/.test(fault)))
   const differing = step.fields.filter((field) => {
     const value = entry.values[field.id]
     return field.kind === 'count' && typeof value === 'number' && field.least !== null && value !== field.least
@@ -284,6 +284,7 @@ export function StepCard(props: StepCardProps) {
         <>
           {needsReason && (
             <TextField
+              name="reason"
               label={way === 'failed' ? 'What failed' : 'Reason'}
               value={reason}
               onChange={({ target }) => setReason(target.value)}

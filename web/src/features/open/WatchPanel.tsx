@@ -130,7 +130,7 @@ function FromMeter({ callout, state, onWatched, onFailed }: WatchProps) {
       <Typography component="output" sx={{ display: 'block', fontSize: 26, fontVariantNumeric: 'tabular-nums' }}>
         {last ? `${last.level.toFixed(2).replace('-', '−')} dBm` : 'waiting for light'}
       </Typography>
-      <WatchChart readings={readings.slice(-160)} begunAt={begunAt} before={judged.before} />
+      {readings.length > 1 && <WatchChart readings={readings.slice(-160)} begunAt={begunAt} before={judged.before} />}
       {begunAt === null ? (
         <Button
           variant="outlined"
