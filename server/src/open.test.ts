@@ -15,7 +15,7 @@ import {
 } from '@cold-thread/core/open'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
-import { HOST, ORIGIN, startTestServer, type TestServer } from './test/index.ts'
+import { caller, openCallout, startTestServer, type TestServer } from './test/index.ts'
 
 let server: TestServer
 beforeAll(async () => {
@@ -23,27 +23,9 @@ beforeAll(async () => {
 })
 afterAll(() => server.close())
 
-async function call(
-  method: 'GET' | 'PUT',
-  url: string,
-  payload?: object,
-  role: keyof TestServer['cookies'] = 'technician',
-) {
-  const reply = await server.app.inject({
-    method,
-    url,
-    headers: { host: HOST, origin: ORIGIN, cookie: server.cookies[role] },
-    ...(payload === undefined ? {} : { payload }),
-  })
-  return { status: reply.statusCode, body: reply.json() }
-}
+const call = caller(() => server, 'technician')
 
-async function newCallout(): Promise<string> {
-  const id = uuidv7()
-  const body = { linkId: 'visitor-wan', title: 'Link is down', alarm: '', practiceSeed: null }
-  expect((await call('PUT', `/api/callouts/${id}`, body)).status).toBe(200)
-  return id
-}
+const newCallout = () => openCallout(call)
 
 const model = closureModelOf('gel-sealed dome, six ports', OTTERMERE_OPEN_BOOK.closures)!
 

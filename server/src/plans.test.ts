@@ -3,7 +3,7 @@ import type { PlanContent } from '@cold-thread/contract'
 import { FIRST_SCENARIO, PLAN_RULES, SITE_DEFAULTS } from '@cold-thread/core/plan'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
-import { HOST, ORIGIN, startTestServer, type TestServer } from './test/index.ts'
+import { caller, openCallout, startTestServer, type TestServer } from './test/index.ts'
 
 let server: TestServer
 beforeAll(async () => {
@@ -11,22 +11,9 @@ beforeAll(async () => {
 })
 afterAll(() => server.close())
 
-async function call(method: 'GET' | 'PUT', url: string, payload?: object, role: keyof TestServer['cookies'] = 'lead') {
-  const reply = await server.app.inject({
-    method,
-    url,
-    headers: { host: HOST, origin: ORIGIN, cookie: server.cookies[role] },
-    ...(payload === undefined ? {} : { payload }),
-  })
-  return { status: reply.statusCode, body: reply.json() }
-}
+const call = caller(() => server, 'lead')
 
-async function newCallout(): Promise<string> {
-  const id = uuidv7()
-  const entry = { linkId: 'visitor-wan', title: 'Link is down', alarm: '', practiceSeed: null }
-  expect((await call('PUT', `/api/callouts/${id}`, entry)).status).toBe(200)
-  return id
-}
+const newCallout = () => openCallout(call)
 
 const content: PlanContent = {
   cable: 'OT-3',

@@ -103,6 +103,34 @@ export interface SheetFacts {
   ferrule: 'SC' | 'LC' | null
 }
 
+/** A cable on a bench, nothing else known of it; treated as live. */
+export const BENCH_FACTS: SheetFacts = {
+  work: 'prepare',
+  node: null,
+  place: 'bench',
+  cable: null,
+  construction: 'loose-tube',
+  fiberCount: 12,
+  groups: 1,
+  groupWord: 'tube',
+  armored: false,
+  doubleJacket: false,
+  strengthMember: true,
+  metallic: false,
+  diameter: null,
+  entry: 'end',
+  closure: null,
+  closureModel: null,
+  port: null,
+  cables: 0,
+  inService: false,
+  live: true,
+  ground: 'indoor',
+  schools: DEFAULT_SCHOOLS,
+  connector: null,
+  ferrule: null,
+}
+
 /** A test of facts: all that is said must hold; a list holds by any of its values. */
 export interface Condition {
   work?: readonly Work[] | undefined

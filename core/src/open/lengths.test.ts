@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { bendRadius, lengthOf, LENGTH_RULES, STORING_RADIUS } from './lengths.ts'
-import { prepareEnd, type Preparation } from './preparation.ts'
+import { prepareEnd, slackIn, type Preparation } from './preparation.ts'
 import { CHECK_BAR, layOutTemplate, PAPERS } from './template.ts'
 import { testFacts } from './testFacts.ts'
 
@@ -72,6 +72,14 @@ describe('a prepared end, m from the cable’s free end', () => {
     expect(prepareEnd(testFacts(), {})).toEqual({ lacks: ['sheath'] })
     expect(prepareEnd(testFacts({ construction: 'tight-buffered' }), sheath)).toBeNull()
     expect(prepareEnd(testFacts({ construction: 'micro-module', entry: 'mid-span' }), sheath)).toBeNull()
+  })
+
+  it('tells whether basket and tray get what the closure keeps', () => {
+    const free = { min: 1.85, max: 1.95 }
+    const keeps = { 'basket-slack': { min: 1, max: 1.2 }, 'tray-slack': { min: 0.8, max: 1 } }
+    expect(slackIn({ free }, keeps).spare).toBeCloseTo(0.05, 9)
+    expect(slackIn({ free: { min: 1.5, max: 1.5 } }, keeps).spare).toBeCloseTo(-0.3, 9)
+    expect(slackIn({ free }, {}).kept).toEqual([])
   })
 
   it('says the radii of the cable where its diameter is known', () => {

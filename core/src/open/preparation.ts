@@ -1,5 +1,13 @@
 import { holds, type Condition, type SheetFacts } from './facts.ts'
-import { bendRadius, lengthOf, lengthRulesFor, STORING_RADIUS, type GivenLengths, type Span } from './lengths.ts'
+import {
+  bendRadius,
+  lengthOf,
+  LENGTH_RULES,
+  lengthRulesFor,
+  STORING_RADIUS,
+  type GivenLengths,
+  type Span,
+} from './lengths.ts'
 
 /** A place on the cable as a sum of lengths from its end; `minus` is taken off. */
 interface At {
@@ -161,4 +169,18 @@ export function prepareEnd(facts: SheetFacts, given: GivenLengths): Preparation 
     free: { min: sheath.min - cutOff.max, max: sheath.max - cutOff.min },
     bends,
   }
+}
+
+/**
+ * Whether what is free is enough for what the closure keeps in basket and tray.
+ * @returns what is kept, and what is left of the least that is free, m; negative: so much more sheath has to come off
+ */
+export function slackIn(
+  { free }: Pick<Preparation, 'free'>,
+  given: GivenLengths,
+): { kept: { label: string; span: Span }[]; spare: number } {
+  const kept = ['basket-slack', 'tray-slack'].flatMap((id) =>
+    given[id] ? [{ label: LENGTH_RULES.find((rule) => rule.id === id)!.label, span: given[id] }] : [],
+  )
+  return { kept, spare: free.min - kept.reduce((sum, { span }) => sum + span.min, 0) }
 }

@@ -1,24 +1,17 @@
-import { DEFAULT_SCHOOLS, type SheetFacts } from './facts.ts'
-import type { ClosureModel } from './closureModel.ts'
-import { SIX_PORTS } from './closureModel.ts'
+import { SIX_PORTS, type ClosureModel } from './closureModel.ts'
+import { BENCH_FACTS, type SheetFacts } from './facts.ts'
 
 /** A 48-fiber loose-tube cable into a dome of six ports; tests change what they are about. */
 export function testFacts(some: Partial<SheetFacts> = {}): SheetFacts {
   return {
+    ...BENCH_FACTS,
     work: 'bring-in',
     node: 'n1',
     place: 'Test closure',
     cable: 'c1',
-    construction: 'loose-tube',
     fiberCount: 48,
     groups: 4,
-    groupWord: 'tube',
-    armored: false,
-    doubleJacket: false,
-    strengthMember: true,
-    metallic: false,
     diameter: 0.0145,
-    entry: 'end',
     closure: 'gel-dome',
     closureModel: 'test dome',
     port: 1,
@@ -26,9 +19,6 @@ export function testFacts(some: Partial<SheetFacts> = {}): SheetFacts {
     inService: true,
     live: false,
     ground: 'structure',
-    schools: DEFAULT_SCHOOLS,
-    connector: null,
-    ferrule: null,
     ...some,
   }
 }

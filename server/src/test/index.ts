@@ -53,3 +53,30 @@ export async function startTestServer(database: Record<string, string>): Promise
     },
   }
 }
+
+/** Calls an application as an account of a role. */
+export function caller(serverOf: () => TestServer, asUsual: Role) {
+  return async (method: 'GET' | 'PUT', url: string, payload?: object, role: Role = asUsual) => {
+    const { app, cookies } = serverOf()
+    const reply = await app.inject({
+      method,
+      url,
+      headers: { host: HOST, origin: ORIGIN, cookie: cookies[role] },
+      ...(payload === undefined ? {} : { payload }),
+    })
+    return { status: reply.statusCode, body: reply.json() }
+  }
+}
+
+/** Opens a callout on a link of the demo's plant. @returns its id */
+export async function openCallout(call: ReturnType<typeof caller>, linkId = 'visitor-wan'): Promise<string> {
+  const id = uuidv7()
+  const { status } = await call('PUT', `/api/callouts/${id}`, {
+    linkId,
+    title: 'Link is down',
+    alarm: '',
+    practiceSeed: null,
+  })
+  if (status !== 200) throw new Error(`the callout was answered with ${status}`)
+  return id
+}

@@ -1,18 +1,10 @@
 import { habitWord, type ClosureModel, type PortCable, type PortFinding, type PortUse } from '@cold-thread/core/open'
-import {
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  TouchSensor,
-  useDraggable,
-  useDroppable,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core'
+import { DndContext, useDraggable, useDroppable } from '@dnd-kit/core'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { useTheme } from '@mui/material/styles'
 import Typography from '@mui/material/Typography'
+import { useDragSensors } from '../../ui/dragSensors.ts'
 
 interface PortsProps {
   model: ClosureModel
@@ -25,11 +17,7 @@ interface PortsProps {
 
 /** The base of a closure from below: a port for each cable, drawn with its gel; cables are dragged from port to port. */
 export function PortsDrawing({ model, cables, uses, findings, working, onUses }: PortsProps) {
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(TouchSensor, { activationConstraint: { delay: 150, tolerance: 8 } }),
-    useSensor(KeyboardSensor),
-  )
+  const sensors = useDragSensors()
   const put = (cable: string, to: number) =>
     onUses(
       uses.map((use) => {

@@ -8,20 +8,12 @@ import {
   type TrayUnit,
   type TrayUse,
 } from '@cold-thread/core/open'
-import {
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  TouchSensor,
-  useDraggable,
-  useDroppable,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core'
+import { DndContext, useDraggable, useDroppable } from '@dnd-kit/core'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { useTheme } from '@mui/material/styles'
 import Typography from '@mui/material/Typography'
+import { useDragSensors } from '../../ui/dragSensors.ts'
 
 interface TraysProps {
   trays: readonly TrayState[]
@@ -35,11 +27,7 @@ interface TraysProps {
 
 /** Trays in their stack, each with the tubes that meet on it, its splice places filled and free. */
 export function TraysDrawing({ trays, off, cables, splices, linkName, working, onUses }: TraysProps) {
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(TouchSensor, { activationConstraint: { delay: 150, tolerance: 8 } }),
-    useSensor(KeyboardSensor),
-  )
+  const sensors = useDragSensors()
   const put = (unit: string, to: number) =>
     onUses(
       trays.map(({ tray, units }) => {

@@ -2,34 +2,23 @@ import {
   CLOSURE_WORDS,
   KINDS_WITH_SHEETS,
   LENGTH_RULES,
-  SIX_PORTS,
+  plainDome,
   type ClosureKind,
   type ClosureModel,
   type Port,
 } from '@cold-thread/core/open'
-import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
-import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { readNumber } from '../../ui/readNumber.ts'
 import { Section } from '../../ui/Section.tsx'
+import { FormEnd } from './FormEnd.tsx'
 
 /** A closure nothing is known of yet but six ports by habit. */
 export function emptyModel(): ClosureModel {
-  return {
-    model: '',
-    kind: 'gel-dome',
-    ports: SIX_PORTS.map((port) => ({ ...port })),
-    bushingBelow: 0.0127,
-    trays: null,
-    lengths: {},
-    storingRadius: null,
-    pressure: null,
-    source: '',
-  }
+  return { ...plainDome(''), source: '' }
 }
 
 /** Lengths that a closure's own table may give. */
@@ -216,17 +205,7 @@ export function ClosureModelForm({
           </Box>
         ))}
       </Box>
-      {problem && (
-        <Alert severity="error" variant="outlined" role="alert" sx={{ mb: 1.5 }}>
-          {problem}
-        </Alert>
-      )}
-      <Box sx={{ display: 'flex', gap: 1 }}>
-        <Button variant="contained" size="large" disabled={busy} onClick={submit}>
-          Save
-        </Button>
-        <Button onClick={onCancel}>Back</Button>
-      </Box>
+      <FormEnd problem={problem} busy={busy} onSave={submit} onCancel={onCancel} />
     </Section>
   )
 }

@@ -18,7 +18,6 @@ import {
   type ProcedureStep,
 } from '@cold-thread/core/open'
 import { KIT_KINDS } from '@cold-thread/core/kit'
-import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
@@ -32,6 +31,7 @@ import { readNumber } from '../../ui/readNumber.ts'
 import { Section } from '../../ui/Section.tsx'
 import { Several } from '../../ui/Several.tsx'
 import { FieldsForm } from './FieldsForm.tsx'
+import { FormEnd } from './FormEnd.tsx'
 
 /** A procedure being written or changed: steps in their order, each with what it needs; checked as a whole. */
 export function ProcedureEditor({
@@ -214,17 +214,7 @@ export function ProcedureEditor({
       >
         Add a step
       </Button>
-      {problem && (
-        <Alert severity="error" variant="outlined" role="alert" sx={{ mb: 1.5 }}>
-          {problem}
-        </Alert>
-      )}
-      <Box sx={{ display: 'flex', gap: 1 }}>
-        <Button variant="contained" size="large" disabled={busy} onClick={submit}>
-          Save
-        </Button>
-        <Button onClick={onCancel}>Back</Button>
-      </Box>
+      <FormEnd problem={problem} busy={busy} onSave={submit} onCancel={onCancel} />
     </Section>
   )
 }
