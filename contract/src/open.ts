@@ -182,6 +182,8 @@ const facts = z.strictObject({
   closure: closureKind.nullable(),
   closureModel: z.string().max(200).nullable(),
   port: z.number().int().min(1).max(48).nullable(),
+  ports: z.number().int().min(0).max(48),
+  bushingBelow: z.number().min(0).max(1),
   cables: z.number().int().min(0).max(48),
   inService: z.boolean(),
   live: z.boolean(),

@@ -139,10 +139,10 @@ test('a closure is opened and closed: an over-tight clamp is flagged, a leak fou
   await expect(page.getByText('Every step is done or left out with its reason')).toBeVisible({ timeout: 2000 })
   await stageLink(page, 'Join').click()
   await expect(page.getByRole('list', { name: 'Photos and files' }).getByRole('listitem').first()).toBeVisible()
-  // 9. What the steps took is learned from, under Plan.
+  // 9. The plan counts what steps took; these were too quick to have been done by a hand, and are left out.
   await stageLink(page, 'Plan').click()
   await page.getByText('Where the minutes come from').click({ timeout: 60_000 })
-  await expect(page.getByText(/vent, then open the closure: .* with 1 done/)).toBeVisible()
+  await expect(page.getByText(/vent, then open the closure: .* done/)).toHaveCount(0)
   expect(failed).toEqual([])
   await other.close()
 })

@@ -2,6 +2,7 @@ import { CAUTIONS } from './cautions.ts'
 import type { ClosureModel } from './closureModel.ts'
 import { CLOSURE_WORDS, constructionWord, holds, type SheetFacts, type Work } from './facts.ts'
 import { lengthOf, lengthRulesFor, type GivenLengths, type Length, type LengthRule } from './lengths.ts'
+import { spanInWords } from './words.ts'
 import { PARTS, stepId, type Part, type Procedure, type ProcedureStep, type StepField } from './procedure.ts'
 
 /** A step of a sheet: its procedure's, with what is named in it filled in. */
@@ -82,6 +83,11 @@ export function compileSheet(input: SheetInput): RunSheet | NoSheet {
   const needed = [...NEEDED[facts.work], ...(sheathComesOff(facts) ? (['prepare'] as const) : [])]
   const without = needed.find((part) => !fitting.some((procedure) => procedure.part === part))
   if (without !== undefined) return { why: whyNone(without, facts), lacks: [] }
+  if (facts.work === 'bring-in' && facts.closure === 'gel-dome' && facts.diameter === null)
+    return {
+      why: 'The cable’s outer diameter is not on record: measure it. A thin cable goes in with tape and a bushing.',
+      lacks: [],
+    }
 
   const steps = fitting.flatMap((procedure) =>
     procedure.steps
@@ -171,11 +177,13 @@ function nameOf(facts: SheetFacts): string {
 }
 
 function numbersOf(facts: SheetFacts): Record<string, number> {
-  return { fibers: facts.fiberCount, groups: facts.groups, cables: facts.cables }
+  return { fibers: facts.fiberCount, groups: facts.groups, cables: facts.cables, ports: facts.ports }
 }
 
 function wordsOf(facts: SheetFacts): Record<string, string> {
+  const thin = { min: facts.bushingBelow, max: facts.bushingBelow }
   return {
+    'bushing-below': spanInWords(thin, 'metric and inches'),
     ...Object.fromEntries(Object.entries(numbersOf(facts)).map(([name, value]) => [name, String(value)])),
     cable: facts.cable ?? 'the cable',
     construction: constructionWord(facts.construction),
@@ -185,7 +193,17 @@ function wordsOf(facts: SheetFacts): Record<string, string> {
 }
 
 /** Names that stand for facts rather than lengths. */
-export const FACT_NAMES = ['fibers', 'groups', 'cables', 'cable', 'construction', 'place', 'port'] as const
+export const FACT_NAMES = [
+  'fibers',
+  'groups',
+  'cables',
+  'ports',
+  'bushing-below',
+  'cable',
+  'construction',
+  'place',
+  'port',
+] as const
 
 function toSheetField(
   { nominal, tolerance = 0, ...field }: StepField,

@@ -60,6 +60,9 @@ export interface Schools {
 
 export const DEFAULT_SCHOOLS: Schools = { sheathEnd: 'attachment', bond: 'before-wedge' }
 
+/** Under this diameter tape and a bushing go on: 12.7 mm (½ in), common practice. */
+export const THIN_BELOW = 0.0127
+
 /** What a run sheet is compiled for. */
 export interface SheetFacts {
   work: Work
@@ -90,6 +93,10 @@ export interface SheetFacts {
   closureModel: string | null
   /** Port that is free and right for the cable by habit; null where none is known. */
   port: number | null
+  /** Ports of the closure. */
+  ports: number
+  /** Thinner cables go in with tape and a bushing, m; 0: none does. */
+  bushingBelow: number
   /** Cables that are in the closure by the record. */
   cables: number
   /** A closure that holds joints already; a new one is vented too. */
@@ -122,6 +129,8 @@ export const BENCH_FACTS: SheetFacts = {
   closure: null,
   closureModel: null,
   port: null,
+  ports: 6,
+  bushingBelow: THIN_BELOW,
   cables: 0,
   inService: false,
   live: true,
@@ -146,16 +155,13 @@ export interface Condition {
   metallic?: boolean | undefined
   inService?: boolean | undefined
   live?: boolean | undefined
-  /** The cable is thinner than what seals without a bushing, or nobody measured it. */
+  /** The cable is thinner than what seals without a bushing. */
   thin?: boolean | undefined
   /** More than so many fibers. */
   moreFibersThan?: number | undefined
   sheathEnd?: Schools['sheathEnd'] | undefined
   bond?: Schools['bond'] | undefined
 }
-
-/** Under this diameter tape and a bushing go on: 12.7 mm (½ in), common practice. */
-export const THIN_BELOW = 0.0127
 
 /** Whether facts fit a condition. */
 export function holds(condition: Condition | undefined, facts: SheetFacts): boolean {
@@ -177,7 +183,7 @@ export function holds(condition: Condition | undefined, facts: SheetFacts): bool
     same(condition.metallic, facts.metallic) &&
     same(condition.inService, facts.inService) &&
     same(condition.live, facts.live) &&
-    same(condition.thin, facts.diameter === null || facts.diameter < THIN_BELOW) &&
+    same(condition.thin, facts.diameter !== null && facts.diameter < facts.bushingBelow) &&
     (condition.moreFibersThan === undefined || facts.fiberCount > condition.moreFibersThan) &&
     same(condition.sheathEnd, facts.schools.sheathEnd) &&
     same(condition.bond, facts.schools.bond)

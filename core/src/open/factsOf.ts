@@ -5,7 +5,7 @@ import type { Cable, PlantBundle } from '../plant/types.ts'
 import type { ClosureModel } from './closureModel.ts'
 import { cablesAt, groupsOf, splicesAt, type CableAt } from './closureRecord.ts'
 import { suggestPorts } from './ports.ts'
-import { DEFAULT_SCHOOLS, type ClosureKind, type SheetFacts, type Work } from './facts.ts'
+import { DEFAULT_SCHOOLS, THIN_BELOW, type ClosureKind, type SheetFacts, type Work } from './facts.ts'
 
 /** Where a sheet is for: a node of the plant, or a place in a cable's run. */
 export interface SheetPlace {
@@ -47,6 +47,8 @@ export function factsOf(plant: PlantBundle, place: SheetPlace, work: Work, model
     closure: kindAt(work, node?.kind === 'panel', model),
     closureModel: node?.closureModel ?? null,
     port: model ? portFor(cable, inside, model) : null,
+    ports: model?.ports.length ?? 0,
+    bushingBelow: model ? (model.bushingBelow ?? 0) : THIN_BELOW,
     cables: inside.length,
     inService: node !== null && splicesAt(plant, node.id).length > 0,
     live: links.some(({ state }) => state !== 'dark'),

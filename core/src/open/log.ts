@@ -27,7 +27,8 @@ export function sheetEvents(sheetId: string, log: readonly LoggedEntry[]): Sheet
   const byId = new Map(log.map((one) => [one.id, one]))
   const placeOf = (one: LoggedEntry): number => {
     const earlier = one.supersedes === null ? undefined : byId.get(one.supersedes)
-    return earlier ? placeOf(earlier) : places.get(one.id)!
+    // Only a correction of the same step takes its place.
+    return earlier && sameStep(earlier.entry, one.entry) ? placeOf(earlier) : places.get(one.id)!
   }
   return log
     .filter(({ superseded, entry }) => {
@@ -44,4 +45,9 @@ export function sheetEvents(sheetId: string, log: readonly LoggedEntry[]): Sheet
       const { kind: _kind, sheetId: _sheetId, ...outcome } = entry as StepEntry
       return { kind: 'step', id, by, at, entry: outcome }
     })
+}
+
+function sameStep(a: LoggedEntry['entry'], b: LoggedEntry['entry']): boolean {
+  const [x, y] = [a, b] as [Partial<StepEntry>, Partial<StepEntry>]
+  return x.kind === y.kind && x.sheetId === y.sheetId && x.step === y.step
 }

@@ -115,7 +115,7 @@ export const DOME_ENTER: Procedure = {
     },
     {
       id: 'tape',
-      do: 'Thinner than 12.7 mm (1/2 in): build the cable up with tape at the bracket.',
+      do: 'The cable is thinner than {bushing-below}: build it up with tape at the bracket.',
       parts: ['tape'],
       when: { thin: true },
     },
@@ -195,13 +195,13 @@ export const DOME_CLOSE: Procedure = {
     },
     {
       id: 'plugs',
-      do: 'Count plugs and cables: together six. A port without either is a leak.',
-      fields: [{ id: 'ports', label: 'Ports with plug or cable', unit: '', kind: 'count', nominal: 6 }],
+      do: 'Count plugs and cables: together {ports}. A port without either is a leak.',
+      fields: [{ id: 'ports', label: 'Ports with plug or cable', unit: '', kind: 'count', nominal: 'ports' }],
     },
     {
       id: 'screws',
-      do: 'Tighten all six compression screws.',
-      fields: [{ id: 'screws', label: 'Screws tight', unit: '', kind: 'count', nominal: 6 }],
+      do: 'Tighten all {ports} compression screws.',
+      fields: [{ id: 'screws', label: 'Screws tight', unit: '', kind: 'count', nominal: 'ports' }],
       locks: [
         { step: 'dome-enter.bushing', why: 'the bushing can’t pass the gel once the compression screw is tight' },
         { step: 'dome-enter.wedge', why: 'the wedge goes in before the gel is pressed' },
@@ -221,7 +221,7 @@ export const DOME_CLOSE: Procedure = {
       why: 'closing is when bends and pinches happen',
       watch: true,
       locks: [
-        { step: 'dome-close.screws', why: 'all six screws are tight before the dome goes on' },
+        { step: 'dome-close.screws', why: 'all screws are tight before the dome goes on' },
         { step: 'dome-close.plugs', why: 'a missing plug is a leak' },
         { step: 'dome-close.left', why: 'under the dome nothing can be seen any more' },
         { step: 'joints.done', why: 'the joints are made before the dome goes on' },

@@ -181,9 +181,20 @@ export const JOINTS: Procedure = {
       tools: ['splicer'],
     },
     {
+      id: 'dark',
+      do: 'Take up only fibers that were shown dark; the others stay as they lie.',
+      cautions: ['dark', 'light'],
+      acknowledge: true,
+      tools: ['fiber identifier'],
+      when: { work: ['re-enter'] },
+    },
+    {
       id: 'done',
       do: 'Make the joints under Join; they are accepted there, and none is left open.',
-      locks: [{ step: 'joints.arc', why: 'no arc before its place is safe' }],
+      locks: [
+        { step: 'joints.arc', why: 'no arc before its place is safe' },
+        { step: 'joints.dark', why: 'a splice is cut only in a fiber that was shown dark' },
+      ],
     },
     {
       id: 'shards',

@@ -103,7 +103,7 @@ function Tray({
     <Box
       ref={setNodeRef}
       role="group"
-      aria-label={`Tray ${tray.tray}: ${tray.splices} splices, room for ${tray.left ?? 'unknown'}`}
+      aria-label={`Tray ${tray.tray}: ${splicesInWords(tray.splices)}, room for ${tray.left ?? 'unknown'}`}
       sx={{
         border: 2,
         borderColor: tray.conflicts.length > 0 ? 'error.main' : isOver ? 'primary.main' : 'divider',
@@ -130,7 +130,7 @@ function Tray({
           ))}
         </svg>
         <Typography sx={{ fontSize: 15 }}>
-          {tray.splices} splices
+          {splicesInWords(tray.splices)}
           {tray.left !== null && (tray.left >= 0 ? `, room for ${tray.left}` : `, ${-tray.left} too many`)}
         </Typography>
       </Box>
@@ -163,6 +163,10 @@ function fiberInWords({ cable: id, fiber }: RecordedSplice['a'], cables: readonl
   return cable && whyNotFound(cable) === null
     ? `${id} fiber ${fiber} (${placeInWords(placeOfFiber(cable, fiber))})`
     : `${id} fiber ${fiber}`
+}
+
+function splicesInWords(count: number): string {
+  return count === 1 ? '1 splice' : `${count} splices`
 }
 
 /** A tube in words: “OT-1 tube 2 orange”. */
@@ -219,7 +223,7 @@ function Unit({
           position: 'relative',
         }}
       >
-        {words}, {unit.splices === 1 ? '1 splice' : `${unit.splices} splices`}
+        {words}, {splicesInWords(unit.splices)}
       </Box>
       {working && (
         <Button

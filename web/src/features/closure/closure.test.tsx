@@ -47,7 +47,7 @@ describe('a closure', () => {
     expect(await screen.findByRole('group', { name: 'Port 1: a' })).toBeTruthy()
     expect(screen.getByRole('group', { name: 'Port 2: b' })).toBeTruthy()
     expect(screen.getByRole('group', { name: 'Port 3: plug' })).toBeTruthy()
-    expect(screen.getByRole('group', { name: 'Tray 1: 1 splices, room for 11' })).toBeTruthy()
+    expect(screen.getByRole('group', { name: 'Tray 1: 1 splice, room for 11' })).toBeTruthy()
     expect(screen.getByText(/Nobody has recorded its ports/)).toBeTruthy()
     expect(screen.getByText('a: 1 of 12 fibers spliced by the record, 11 end here unused (butt)')).toBeTruthy()
   })

@@ -4,6 +4,8 @@ import { PDFDocument, rgb, StandardFonts } from 'pdf-lib'
 /** Points in a millimetre (PDF: 72 to the inch of 25.4 mm; ISO 32000-1). */
 const POINT = 72 / 25.4
 const INK = rgb(0.05, 0.1, 0.15)
+/** What the font of PDF viewers (WinAnsi, ISO 32000-1 annex D) does not have. */
+const NOT_IN_FONT = /[^\x20-\x7e\xa0-\xff‘’“”–—…]/gu
 const WEIGHT = { thin: 0.2, thick: 0.5 } as const
 
 /** A strip in true size as PDF: one page of paper for each part of it. @throws RangeError as {@link layOutTemplate} */
@@ -24,7 +26,13 @@ export async function templatePdf(strip: TemplateStrip, paper: Paper): Promise<U
         color: INK,
       })
     for (const { x, y, text, size } of texts)
-      page.drawText(text, { x: x * POINT, y: (height - y) * POINT, size: size * POINT, font, color: INK })
+      page.drawText(text.replace(NOT_IN_FONT, '?'), {
+        x: x * POINT,
+        y: (height - y) * POINT,
+        size: size * POINT,
+        font,
+        color: INK,
+      })
   }
   return pdf.save()
 }

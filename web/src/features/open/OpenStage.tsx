@@ -44,6 +44,15 @@ export function OpenStage(props: StageProps) {
     setStarting(false)
     setChosen(id)
   }
+  const takeBack = async (id: string) => {
+    const entry = { kind: 'withdrawn' as const, reason: 'begun by mistake' }
+    await add({
+      calloutId: callout.id,
+      id: uuidv7(),
+      observation: { entry, observedAt: new Date().toISOString(), supersedes: id },
+    })
+    setChosen(null)
+  }
   return (
     <>
       <Problem error={error ?? refused} />
@@ -69,7 +78,7 @@ export function OpenStage(props: StageProps) {
             )
           }
         >
-          <SheetList sheets={sheets} current={current.id} onChoose={setChosen} />
+          <SheetList sheets={sheets} current={current.id} onChoose={setChosen} onTakeBack={working ? takeBack : null} />
         </Section>
       )}
       <Box className="not-on-paper" sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', mb: 2 }}>
@@ -99,14 +108,17 @@ function SheetList({
   sheets,
   current,
   onChoose,
+  onTakeBack,
 }: {
   sheets: readonly BegunSheet[]
   current: string
   onChoose(id: string): void
+  /** Of one on which nothing was done; null for those who only read. */
+  onTakeBack: ((id: string) => Promise<void>) | null
 }) {
   return (
     <Box component="ul" sx={{ listStyle: 'none', p: 0, m: 0 }}>
-      {sheets.map(({ id, sheet, progress, begunBy, begunAt }) => (
+      {sheets.map(({ id, sheet, events, progress, begunBy, begunAt }) => (
         <Box component="li" key={id} sx={{ display: 'flex', alignItems: 'center', gap: 1, py: 0.5 }}>
           <Box sx={{ flex: 1 }}>
             <Typography sx={{ fontWeight: id === current ? 650 : 400 }}>{sheet.name}</Typography>
@@ -114,6 +126,7 @@ function SheetList({
               {progress.done} of {progress.steps.length} steps, begun {clock(begunAt)} by {begunBy}
             </Typography>
           </Box>
+          {onTakeBack && events.length === 0 && <Button onClick={() => void onTakeBack(id)}>Take back</Button>}
           {id !== current && <Button onClick={() => onChoose(id)}>Show</Button>}
         </Box>
       ))}

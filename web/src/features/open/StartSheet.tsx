@@ -77,7 +77,7 @@ function placesOf({ plant, link }: StageProps, planned: { cable: string; chainag
             panel: false,
           },
         ]
-  return [...own, ...nodes]
+  return [...own, ...nodes].filter(({ cables }) => cables.length > 0)
 }
 
 function firstWork(place: PlaceChoice): Work {
@@ -283,8 +283,8 @@ function SheetForm({
                 ? 'a number from 1 to 100'
                 : facts.diameter === null
                   ? 'not on record: measure it'
-                  : facts.diameter < 0.0127
-                    ? 'under 12.7 mm: tape and a bushing'
+                  : facts.diameter < facts.bushingBelow
+                    ? `under ${Number((facts.bushingBelow * 1000).toFixed(1))} mm: tape and a bushing`
                     : ' '
             }
             slotProps={{ htmlInput: { inputMode: 'decimal' } }}

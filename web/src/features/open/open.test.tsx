@@ -34,6 +34,7 @@ const model: ClosureModel = {
   pressure: { test: 40_000, minutes: 15, mayLose: 2000 },
 }
 const plant = smallPlant()
+plant.cables = plant.cables.map((cable) => ({ ...cable, outerDiameter: 0.014 }))
 plant.nodes[1]!.closureModel = DOME
 const book: OpenBook = { closures: [model], procedures: [] }
 
@@ -114,6 +115,22 @@ describe('beginning a run sheet', () => {
     await waitFor(() =>
       expect((screen.getByRole('button', { name: 'Begin this sheet' }) as HTMLButtonElement).disabled).toBe(false),
     )
+  })
+
+  it('asks for the cable’s diameter where no record has it: it decides on tape and bushing', async () => {
+    stubServer({
+      'GET /callouts/[^/]+/observations': [],
+      'GET /callouts/[^/]+/plans': [],
+      'GET /open-book': { book, version: 1, savedAt: null, savedBy: null },
+    })
+    const plain = { ...smallPlant(), nodes: plant.nodes }
+    renderPage(<OpenStage account={TECHNICIAN} callout={CALLOUT} plant={plain} link={plain.links[0]!} />)
+    await userEvent.click(await screen.findByLabelText('What is to be done'))
+    await userEvent.click(await screen.findByRole('option', { name: /bring a cable in/ }))
+    expect(await screen.findByText(/outer diameter is not on record: measure it/)).toBeTruthy()
+    await userEvent.type(screen.getByLabelText('Cable’s outer diameter, mm'), '11')
+    expect(await screen.findByText('under 12.7 mm: tape and a bushing')).toBeTruthy()
+    expect(await screen.findByText(/steps for a gel-sealed dome closure/)).toBeTruthy()
   })
 
   it('has no procedure for a cable that is not described, and says what to use', async () => {

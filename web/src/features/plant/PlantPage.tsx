@@ -33,6 +33,16 @@ export function PlantPage({ account }: { account: Account }) {
             </Button>
           )}
           {plant?.bundle && (
+            <Button variant="outlined" component={RouterLink} to="/lengths">
+              Lengths
+            </Button>
+          )}
+          {plant?.bundle && (
+            <Button variant="outlined" component={RouterLink} to="/open-book">
+              Closures’ sheets
+            </Button>
+          )}
+          {plant?.bundle && (
             <Button variant="outlined" component={RouterLink} to="/tags">
               Tags
             </Button>
@@ -53,9 +63,26 @@ export function PlantPage({ account }: { account: Account }) {
           {plant.bundle.links.map((link) => (
             <LinkCard key={link.id} link={link} plant={plant.bundle!} keeper={keeper} />
           ))}
+          <Places plant={plant.bundle} />
         </>
       )}
     </>
+  )
+}
+
+/** Closures, panels and coils in the order of the ground, each with its own page. */
+function Places({ plant }: { plant: PlantBundle }) {
+  const nodes = [...plant.nodes].sort((a, b) => a.routeId.localeCompare(b.routeId) || a.chainage - b.chainage)
+  return (
+    <Section title="Places">
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
+        {nodes.map(({ id, name, chainage }) => (
+          <Button key={id} component={RouterLink} to={`/at/${encodeURIComponent(id)}`}>
+            {name}, {metres(chainage)}
+          </Button>
+        ))}
+      </Box>
+    </Section>
   )
 }
 
