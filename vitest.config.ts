@@ -3,7 +3,8 @@ import { defineConfig } from 'vitest/config'
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'core', include: ['core/src/**/*.test.ts'] } },
+      // Pure functions share nothing that one file could spoil for another.
+      { test: { name: 'core', include: ['core/src/**/*.test.ts'], isolate: false } },
       { test: { name: 'contract', include: ['contract/src/**/*.test.ts'] } },
       { test: { name: 'demo', include: ['demo/src/**/*.test.ts'], testTimeout: 60_000 } },
       { test: { name: 'cli', include: ['cli/src/**/*.test.ts'], testTimeout: 60_000 } },

@@ -1,6 +1,6 @@
 import { FACT_NAMES, type RunSheet } from './compile.ts'
 import { LENGTH_RULES } from './lengths.ts'
-import { stepId, type Procedure } from './procedure.ts'
+import { PARTS, stepId, type Procedure } from './procedure.ts'
 
 /** What is wrong with a procedure, and where. */
 export class ProcedureError extends Error {
@@ -51,6 +51,14 @@ export function checkProcedures(procedures: readonly Procedure[]): void {
         if (order.indexOf(lock.step) >= at)
           throw new ProcedureError(order[at]!, `it waits for “${lock.step}”, which comes later`)
   }
+  const byId = new Map(procedures.map((procedure) => [procedure.id, procedure]))
+  for (const procedure of procedures)
+    for (const step of procedure.steps)
+      for (const lock of step.locks ?? []) {
+        const other = byId.get(lock.step.split('.')[0]!)!
+        if (other !== procedure && isBefore(procedure, other))
+          throw new ProcedureError(stepId(procedure, step), `it waits for “${lock.step}”, which comes later`)
+      }
   const state = new Map<string, 'in' | 'out'>()
   const visit = (id: string) => {
     if (state.get(id) === 'out') return
@@ -60,6 +68,12 @@ export function checkProcedures(procedures: readonly Procedure[]): void {
     state.set(id, 'out')
   }
   for (const id of all.keys()) visit(id)
+}
+
+/** Whether a procedure's steps come before another's in every sheet. */
+function isBefore(a: Procedure, b: Procedure): boolean {
+  const [x, y] = [PARTS.indexOf(a.part), PARTS.indexOf(b.part)]
+  return x < y || (x === y && a.rank < b.rank)
 }
 
 /**

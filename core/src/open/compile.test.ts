@@ -30,6 +30,12 @@ describe('order of steps', () => {
   it.each<[string, string, Partial<SheetFacts>, string[]]>([
     ['loose tube', 'loose-tube', {}, ['mark', 'ring-cut', 'ripcord', 'strength-member', 'count']],
     [
+      'loose tube, mid-span',
+      'loose-tube',
+      { entry: 'mid-span' },
+      ['marks', 'ring-cut', 'ripcord', 'strength-member', 'count'],
+    ],
+    [
       'loose tube, armored, double jacket',
       'loose-tube',
       { armored: true, doubleJacket: true },
@@ -420,6 +426,11 @@ describe('an operator’s own procedures', () => {
     [
       'an acknowledgement of nothing',
       [{ ...own, steps: [{ id: 'a', do: 'A.', acknowledge: true }] }],
+      'tight-buffered.a',
+    ],
+    [
+      'a lock on a later part of the work',
+      [{ ...own, steps: [{ id: 'a', do: 'A.', locks: [{ step: 'dome-close.screws', why: '' }] }] }],
       'tight-buffered.a',
     ],
     [

@@ -2,7 +2,7 @@ import { CAUTIONS } from './cautions.ts'
 import type { ClosureModel } from './closureModel.ts'
 import { CLOSURE_WORDS, constructionWord, holds, type SheetFacts, type Work } from './facts.ts'
 import { lengthOf, lengthRulesFor, type GivenLengths, type Length, type LengthRule } from './lengths.ts'
-import { spanInWords } from './words.ts'
+import { lengthsIn, NAMED, spanInWords } from './words.ts'
 import { PARTS, stepId, type Part, type Procedure, type ProcedureStep, type StepField } from './procedure.ts'
 
 /** A step of a sheet: its procedure's, with what is named in it filled in. */
@@ -66,9 +66,6 @@ const NEEDED: Record<Work, readonly Part[]> = {
   panel: ['open'],
 }
 
-/** A name in braces in a step's text. */
-const NAMED = /\{([a-z][a-z0-9-]*)\}/g
-
 /**
  * One ordered sheet for the job's own cable and closure, or the reason why there is none.
  * @throws RangeError where procedures name something that is not there: see {@link checkProcedures}
@@ -112,7 +109,7 @@ export function compileSheet(input: SheetInput): RunSheet | NoSheet {
     else for (const id of lackingIn(name, given, rules)) if (!lacks.some((one) => one.id === id.id)) lacks.push(id)
   }
   for (const { step } of steps) {
-    for (const [, name] of step.do.matchAll(NAMED)) need(name!)
+    lengthsIn(step.do).forEach(need)
     for (const { nominal } of step.fields ?? [])
       if (typeof nominal === 'string' && !(nominal in numbersOf(facts))) need(nominal)
   }

@@ -2,10 +2,11 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { cautionsOf, compileSheet, type RunSheet } from './compile.ts'
 import type { SheetFacts } from './facts.ts'
-import { handOver } from './handOver.ts'
+import { handOver, recordDifferences } from './handOver.ts'
 import { PROCEDURES } from './procedures/index.ts'
 import { emptyOutcome, faultsOf, progressOf, whyNotSkipped, type SheetEvent, type StepOutcome } from './progress.ts'
 import { TEST_DOME, testFacts } from './testFacts.ts'
+import { sheetTimes } from './times.ts'
 
 function sheetOf(some: Partial<SheetFacts> = {}, model = TEST_DOME): RunSheet {
   return compileSheet({ facts: testFacts(some), procedures: PROCEDURES, model, given: {} }) as RunSheet
@@ -255,6 +256,38 @@ describe('what an entry is refused for', () => {
         : event,
     )
     expect(progressOf(plain, events).complete).toBe(true)
+  })
+})
+
+describe('what follows from a sheet that was done', () => {
+  it('where the record was wrong is told to whoever keeps it, with the reason', () => {
+    const sheet = sheetOf()
+    const events = wholeOf(sheet).map((event) =>
+      event.kind === 'step' && event.entry.step === 'loose-tube.count'
+        ? did({ ...event.entry, values: { groups: 3, 'groups-again': 3 }, reason: 'one tube was cut out' })
+        : event,
+    )
+    expect(recordDifferences(progressOf(sheet, events))).toEqual([
+      'Tubes: 3 counted twice, 4 on record: one tube was cut out (A)',
+    ])
+    expect(recordDifferences(progressOf(sheet, wholeOf(sheet)))).toEqual([])
+  })
+
+  it('minutes of a part are those of its steps and of what failed; what was entered afterwards tells nothing', () => {
+    const sheet = sheetOf()
+    const timed = (minutes: number) =>
+      wholeOf(sheet).map((event) => (event.kind === 'step' ? did({ ...event.entry, minutes }) : event))
+    const opening = sheet.steps.filter(({ part }) => part === 'open').length
+    const failed = did({ ...emptyOutcome('dome-close.pressure'), outcome: 'failed', reason: 'leak', minutes: 15 })
+    const times = new Map(sheetTimes(sheet, [failed, ...timed(2)]).map(({ kind, minutes }) => [kind, minutes]))
+    expect(times.get('open')).toBe(2 * opening)
+    expect(times.get('pressure-test')).toBe(17)
+    expect(sheetTimes(sheet, timed(0.02))).toEqual([])
+    // A step that was not timed leaves its part out.
+    const gap = timed(2).map((event) =>
+      event.kind === 'step' && event.entry.step === 'dome-open.vent' ? did({ ...event.entry, minutes: null }) : event,
+    )
+    expect(sheetTimes(sheet, gap).map(({ kind }) => kind)).not.toContain('open')
   })
 })
 

@@ -19,9 +19,15 @@ export function spanInWords({ min, max }: Span, units: LengthUnits): string {
   return `${metric} (${imperial})`
 }
 
+/** A name in braces in a step's text. */
+export const NAMED = /\{([a-z][a-z0-9-]*)\}/g
+
+/** Names of lengths that stand in a step's text. */
+export function lengthsIn(text: string): string[] {
+  return [...text.matchAll(NAMED)].map(([, name]) => name!)
+}
+
 /** What a step says, with its lengths in words. */
 export function stepInWords(text: string, lengths: Readonly<Record<string, Span>>, units: LengthUnits): string {
-  return text.replace(/\{([a-z][a-z0-9-]*)\}/g, (braces, name: string) =>
-    lengths[name] ? spanInWords(lengths[name], units) : braces,
-  )
+  return text.replace(NAMED, (braces, name: string) => (lengths[name] ? spanInWords(lengths[name], units) : braces))
 }

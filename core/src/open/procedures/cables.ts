@@ -21,8 +21,13 @@ export const LOOSE_TUBE: Procedure = {
   for: { construction: ['loose-tube'], work: ['bring-in', 'prepare'] },
   source,
   steps: [
-    { id: 'mark', do: 'Mark the sheath at {sheath}: so much comes off.' },
-    cut({ id: 'ring-cut', do: 'Ring-cut the sheath at the mark.', exposes: ['cable cut'] }),
+    { id: 'mark', do: 'Mark the sheath at {sheath} from the end: so much comes off.', when: { entry: ['end'] } },
+    {
+      id: 'marks',
+      do: 'Mark the sheath on both sides of the opening: {sheath} come off.',
+      when: { entry: ['mid-span'] },
+    },
+    cut({ id: 'ring-cut', do: 'Ring-cut the sheath where it is marked.', exposes: ['cable cut'] }),
     cut({ id: 'ripcord', do: 'Notch the sheath at a ripcord and pull the cord; take the sheath off.' }),
     {
       id: 'ripcord-left',

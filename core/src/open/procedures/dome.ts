@@ -55,7 +55,7 @@ export const DOME_OPEN: Procedure = {
     },
     {
       id: 'tray',
-      do: 'Straps off; open the tray without dragging a tube.',
+      do: 'Straps off; open the tray that is worked on.',
       exposes: ['fibers bare'],
       when: { work: ['re-enter'] },
     },

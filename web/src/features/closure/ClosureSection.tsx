@@ -56,7 +56,7 @@ export function ClosureSection(props: ClosureProps) {
         Its ports and trays are drawn once its sheet is in the book of closures.
       </Alert>
     )
-  return <Closure key={history.length} {...props} model={model} history={history} plantCables={cablesAt(plant, node)} />
+  return <Closure {...props} model={model} history={history} plantCables={cablesAt(plant, node)} />
 }
 
 const WHEN: Record<ClosureStateEntry['when'], string> = {
@@ -80,11 +80,12 @@ function Closure({
   const splices = splicesAt(plant, node.id)
   const units = trayUnits(splices, plant.cables)
   const states = history.flatMap(({ what, ...rest }) => (what.kind === 'closure-state' ? [{ ...rest, what }] : []))
-  const lastLeft = states.find(({ what }) => what.when === 'left')
+  const lastSeen = states.find(({ what }) => what.when !== 'planned')
   const byHabit: ClosureState = { ports: suggestPorts(model, cables), trays: suggestTrays(model, units), remark: '' }
-  /** What was left last is the record; before anybody looked it is what habit and the splices suggest. */
-  const record = lastLeft?.what.state ?? byHabit
-  const [draft, setDraft] = useState<ClosureState>(record)
+  /** What was seen last is the record; before anybody looked it is what habit and the splices suggest. */
+  const record = lastSeen?.what.state ?? byHabit
+  const [edited, setDraft] = useState<ClosureState | null>(null)
+  const draft = edited ?? { ...record, remark: '' }
   const [calloutId, setCalloutId] = useState(callouts[0]?.id ?? '')
   const [add, { error, isLoading }] = useAddObservationMutation()
   const working = canWork(account) && callouts.length > 0
@@ -98,18 +99,19 @@ function Closure({
       when,
       state: { ...draft, remark: draft.remark.trim() },
     }
-    await add({
+    const { error: failed } = await add({
       calloutId,
       id: uuidv7(),
       observation: { entry, observedAt: new Date().toISOString(), supersedes: null },
     })
+    if (!failed) setDraft(null)
   }
   return (
     <>
       <Section title="Ports">
         <Typography sx={{ mb: 1, color: 'text.secondary' }}>
-          {lastLeft
-            ? `As left ${clock(lastLeft.at)} by ${lastLeft.by}.`
+          {lastSeen
+            ? `${lastSeen.what.when === 'left' ? 'As left' : 'As found'} ${clock(lastSeen.at)} by ${lastSeen.by}.`
             : 'Nobody has recorded its ports: this is what habit suggests. Look, and put it right.'}
         </Typography>
         <PortsDrawing
@@ -194,7 +196,7 @@ function Closure({
             <Button variant="outlined" size="large" disabled={isLoading} onClick={() => void keep('left')}>
               This is how I leave it
             </Button>
-            {changes.length > 0 && <Button onClick={() => setDraft(record)}>Back to the record</Button>}
+            {changes.length > 0 && <Button onClick={() => setDraft(null)}>Back to the record</Button>}
           </Box>
           <Problem error={error} />
         </Section>
@@ -233,13 +235,13 @@ function Closure({
   )
 }
 
-/** The record at a time: what was left last before it. */
+/** The record at a time: what was seen last before it. */
 function before(
   states: readonly { at: string; what: ClosureStateEntry }[],
   at: string,
   byHabit: ClosureState,
 ): ClosureState {
-  return states.find((one) => one.at < at && one.what.when === 'left')?.what.state ?? byHabit
+  return states.find((one) => one.at < at && one.what.when !== 'planned')?.what.state ?? byHabit
 }
 
 function Findings({ findings }: { findings: readonly { kind: 'conflict' | 'notice'; text: string }[] }) {

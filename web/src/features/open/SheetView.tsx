@@ -127,6 +127,10 @@ export function SheetView({ begun, working, ...props }: StageProps & { begun: Be
           </Button>
         }
       >
+        <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
+          Begun {clock(begun.begunAt)} by {begun.begunBy}. From{' '}
+          {sheet.procedures.map(({ name, version, source }) => `${name} (version ${version}; ${source})`).join(', ')}.
+        </Typography>
         <AllSteps begun={begun} units={units} current={shown?.step.id ?? null} onChoose={setAt} />
       </Section>
       <HandOverSection {...props} begun={begun} working={working} />

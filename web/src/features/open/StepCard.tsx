@@ -3,8 +3,10 @@ import {
   DEFER,
   emptyOutcome,
   faultsOf,
+  lengthsIn,
   PART_WORDS,
   prepareEnd,
+  spanInWords,
   stepInWords,
   whyNotSkipped,
   type PressureTest,
@@ -31,6 +33,7 @@ import { clock } from '../../ui/time.ts'
 import type { StageProps } from '../callout/stageProps.ts'
 import { readNumber } from '../../ui/readNumber.ts'
 import { ScaleDrawing } from '../lengths/ScaleDrawing.tsx'
+import { GroupColors } from './GroupColors.tsx'
 import { PressureFields } from './PressureFields.tsx'
 import { StepPhoto } from './StepPhoto.tsx'
 import { valuesInWords } from './sheets.ts'
@@ -119,9 +122,13 @@ export function StepCard(props: StepCardProps) {
   })
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
+      const { target } = event
+      // A field of another form on the page is not this step's, and a button does its own.
       const elsewhere =
-        event.target instanceof HTMLElement &&
-        event.target.closest('button, a, textarea, select, [role=dialog], [role=combobox], [role=button]')
+        target instanceof HTMLElement &&
+        (target.closest('button, a, summary, textarea, select, [role=dialog], [role=combobox], [role=button]') !==
+          null ||
+          (target.closest('input') !== null && !frame.current?.contains(target)))
       if (event.key === 'Enter' && !elsewhere && open && working) void go.current()
     }
     window.addEventListener('keydown', onKey)
@@ -152,6 +159,13 @@ export function StepCard(props: StepCardProps) {
         {words}
       </Typography>
       {step.why && <Typography sx={{ mb: 1 }}>Why: {step.why}.</Typography>}
+      {lengthsIn(step.do)
+        .flatMap((name) => sheet.lengths[name] ?? [])
+        .map(({ label, source, ...span }) => (
+          <Typography key={label} sx={{ fontSize: 14, color: 'text.secondary', mb: 0.5 }}>
+            {label}, {spanInWords(span, units)}: {source}
+          </Typography>
+        ))}
       {cautions.map(({ id, text, say }) => (
         <Alert
           key={id}
@@ -243,6 +257,7 @@ export function StepCard(props: StepCardProps) {
           ))}
         </Box>
       )}
+      {step.fields.some(({ id }) => id === 'groups') && <GroupColors {...props} cable={sheet.facts.cable} />}
       {step.part === 'prepare' && end !== null && 'layers' in end && (
         <Box component="details" sx={{ mb: 1.5 }}>
           <Box component="summary" sx={{ minHeight: 48, lineHeight: '48px', cursor: 'pointer' }}>

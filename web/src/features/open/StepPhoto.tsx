@@ -19,15 +19,16 @@ export function StepPhoto({
   const [add, { error, isLoading }] = useAddAttachmentMutation()
   const [keepPosition, setKeepPosition] = useState(false)
   const camera = useRef<HTMLInputElement>(null)
+  const file = useRef<HTMLInputElement>(null)
   const take = async (files: FileList | null) => {
     const added: string[] = []
-    for (const file of files ?? []) {
+    for (const one of files ?? []) {
       const id = uuidv7()
       const { error: failed } = await add({
         calloutId: callout.id,
         id,
         caption: caption.slice(0, 500),
-        file,
+        file: one,
         keepPosition,
       })
       if (!failed) added.push(id)
@@ -45,6 +46,9 @@ export function StepPhoto({
           sx={{ minHeight: 56 }}
         >
           {photos.length === 0 ? 'Take a photo' : 'Another photo'}
+        </Button>
+        <Button size="large" disabled={isLoading} onClick={() => file.current?.click()} sx={{ minHeight: 56 }}>
+          From a file
         </Button>
         <Typography component="output">
           {photos.length === 0
@@ -64,6 +68,14 @@ export function StepPhoto({
         aria-label="Photo of this step"
         accept="image/*"
         capture="environment"
+        hidden
+        onChange={({ target }) => void take(target.files).then(() => (target.value = ''))}
+      />
+      <input
+        ref={file}
+        type="file"
+        aria-label="Picture file of this step"
+        accept="image/*"
         hidden
         onChange={({ target }) => void take(target.files).then(() => (target.value = ''))}
       />
