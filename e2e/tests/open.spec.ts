@@ -195,7 +195,7 @@ test('a closure’s ports and trays by mouse and keys, an operator’s own proce
   await expect(port(2)).toHaveAccessibleName('Port 2: OT-3')
   await port(3).scrollIntoViewIfNeeded()
   const [from, to] = await Promise.all([
-    page.getByLabel('Cable OT-3: drag to a port').boundingBox(),
+    page.getByLabel('Cable OT-3, port 2: drag to a port').boundingBox(),
     port(3).boundingBox(),
   ])
   await page.mouse.move(from!.x + from!.width / 2, from!.y + from!.height / 2)

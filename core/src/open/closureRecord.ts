@@ -42,6 +42,14 @@ export function cablesAt(plant: PlantBundle, node: PlantNode): CableAt[] {
     }))
 }
 
+/** Cables that go into a closure by the record: cut there, spliced there, or with a coil of their own at it. */
+export function cablesIn(plant: PlantBundle, node: PlantNode): CableAt[] {
+  const coiled = new Set(node.slack.map(({ cable }) => cable))
+  return cablesAt(plant, node).filter(
+    ({ cable, passes, spliced }) => !passes || spliced.length > 0 || coiled.has(cable.id),
+  )
+}
+
 /** Tubes, modules or bundles of a cable. */
 export function groupsOf(cable: Pick<Cable, 'fiberCount' | 'tubeSize' | 'construction'>): {
   count: number

@@ -97,7 +97,7 @@ export interface SheetFacts {
   ports: number
   /** Thinner cables go in with tape and a bushing, m; 0: none does. */
   bushingBelow: number
-  /** Cables that are in the closure by the record. */
+  /** Ports that hold a cable by the record. */
   cables: number
   /** A closure that holds joints already; a new one is vented too. */
   inService: boolean

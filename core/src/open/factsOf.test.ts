@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { Cable, PlantBundle, PlantNode } from '../plant/types.ts'
 import { closureModelOf, plainDome } from './closureModel.ts'
-import { cablesAt, splicesAt } from './closureRecord.ts'
+import { cablesAt, cablesIn, splicesAt } from './closureRecord.ts'
 import { factsOf } from './factsOf.ts'
 import { TEST_DOME } from './testFacts.ts'
 
@@ -72,6 +72,10 @@ describe('a closure by the record', () => {
       ['b', false, [3, 14]],
       ['express', true, []],
     ])
+    // What passes is in it where it has a coil there.
+    expect(cablesIn(plant(), plant().nodes[1]!).map(({ cable: { id } }) => id)).toEqual(['a', 'b'])
+    const coiled = { ...plant().nodes[1]!, slack: [{ cable: 'express', side: 'through' as const, sheath: 20 }] }
+    expect(cablesIn(plant(), coiled).map(({ cable: { id } }) => id)).toEqual(['a', 'b', 'express'])
   })
 })
 

@@ -3,8 +3,8 @@ import { groundAt, groundAtNode } from '../plan/steps.ts'
 import { SITE_DEFAULTS } from '../plan/planRules.ts'
 import type { Cable, PlantBundle } from '../plant/types.ts'
 import type { ClosureModel } from './closureModel.ts'
-import { cablesAt, groupsOf, splicesAt, type CableAt } from './closureRecord.ts'
-import { suggestPorts } from './ports.ts'
+import { cablesIn, groupsOf, splicesAt, type CableAt } from './closureRecord.ts'
+import { portCable, suggestPorts } from './ports.ts'
 import { DEFAULT_SCHOOLS, THIN_BELOW, type ClosureKind, type SheetFacts, type Work } from './facts.ts'
 
 /** Where a sheet is for: a node of the plant, or a place in a cable's run. */
@@ -25,7 +25,7 @@ export function factsOf(plant: PlantBundle, place: SheetPlace, work: Work, model
   const cable = plant.cables.find(({ id }) => id === place.cable)
   if (!cable) throw new RangeError(`the plant has no cable “${place.cable}”`)
   const groups = groupsOf(cable)
-  const inside = node ? cablesAt(plant, node).filter(({ passes, spliced }) => !passes || spliced.length > 0) : []
+  const inside = node ? cablesIn(plant, node) : []
   const links = [...linksAcross(plant, cable.id, place.chainage).values()]
   const inJacket = /micro-module|rollable/.test(cable.construction)
   return {
@@ -49,7 +49,7 @@ export function factsOf(plant: PlantBundle, place: SheetPlace, work: Work, model
     port: model ? portFor(cable, inside, model) : null,
     ports: model?.ports.length ?? 0,
     bushingBelow: model ? (model.bushingBelow ?? 0) : THIN_BELOW,
-    cables: inside.length,
+    cables: inside.reduce((sum, one) => sum + portCable(one).entries, 0),
     inService: node !== null && splicesAt(plant, node.id).length > 0,
     live: links.some(({ state }) => state !== 'dark'),
     ground: node ? groundAtNode(plant, node.id, SITE_DEFAULTS) : groundAt(cable, place.chainage),
@@ -61,11 +61,10 @@ export function factsOf(plant: PlantBundle, place: SheetPlace, work: Work, model
 
 /** Port of a cable where all that are there go in by habit. */
 function portFor(cable: Cable, inside: readonly CableAt[], model: ClosureModel): number | null {
-  const all = [...inside.map((one) => one.cable), ...(inside.some((one) => one.cable.id === cable.id) ? [] : [cable])]
-  const uses = suggestPorts(
-    model,
-    all.map(({ id, outerDiameter }) => ({ cable: id, diameter: outerDiameter ?? null, use: 'through' })),
-  )
+  const all = inside.some((one) => one.cable.id === cable.id)
+    ? inside
+    : [...inside, { cable, passes: false, spliced: [] }]
+  const uses = suggestPorts(model, all.map(portCable))
   return uses.find(({ cables }) => cables.includes(cable.id))?.port ?? null
 }
 

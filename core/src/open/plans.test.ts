@@ -9,6 +9,7 @@ const cable = (cable: string, use: PortCable['use'], diameter: number | null = 0
   cable,
   use,
   diameter,
+  entries: 1,
 })
 
 describe('ports', () => {
@@ -27,6 +28,17 @@ describe('ports', () => {
     const uses = suggestPorts(TEST_DOME, cables)
     expect(uses[2]!.cables).toEqual(['c'])
     expect(checkPorts(TEST_DOME, uses, cables).filter(({ kind }) => kind === 'conflict')).toEqual([])
+  })
+
+  it('an uncut cable goes in by one port and out by another', () => {
+    const through: PortCable = { ...cable('a', 'through'), entries: 2 }
+    const uses = suggestPorts(TEST_DOME, [through])
+    expect(uses.flatMap(({ port, cables }) => (cables.includes('a') ? [port] : []))).toEqual([1, 2])
+    expect(checkPorts(TEST_DOME, uses, [through])).toEqual([])
+    const half = uses.map((use) => (use.port === 2 ? { port: 2, cables: [], plug: true } : use))
+    expect(checkPorts(TEST_DOME, half, [through]).map(({ text }) => text)).toEqual([
+      'a passes uncut: it takes two ports, in and out',
+    ])
   })
 
   it('a port too small is not chosen, and refused when it is', () => {

@@ -1,4 +1,5 @@
 import type { ClosureModel, Port } from './closureModel.ts'
+import type { CableAt } from './closureRecord.ts'
 
 /** What is in a port. No cable and no plug: it is open. */
 export interface PortUse {
@@ -13,6 +14,13 @@ export interface PortCable {
   /** m; null where nobody measured it. */
   diameter: number | null
   use: Port['habit']
+  /** An uncut cable goes in and out: two; one that ends here: one. */
+  entries: 1 | 2
+}
+
+/** A cable of the record as it goes into ports. */
+export function portCable({ cable, passes }: CableAt): PortCable {
+  return { cable: cable.id, diameter: cable.outerDiameter ?? null, use: 'through', entries: passes ? 2 : 1 }
 }
 
 /** Something about a port: a conflict must be mended, a notice is only said. */
@@ -30,11 +38,12 @@ const SAME = 0.0003
 export function suggestPorts(model: ClosureModel, cables: readonly PortCable[]): PortUse[] {
   const taken = new Map<number, string>()
   const free = (port: Port) => !taken.has(port.port)
-  for (const one of cables) {
-    const fits = (port: Port) => free(port) && seals(port, one.diameter) !== 'no'
-    const chosen = model.ports.find((port) => port.habit === one.use && fits(port)) ?? model.ports.find(fits)
-    if (chosen) taken.set(chosen.port, one.cable)
-  }
+  for (const one of cables)
+    for (let entry = 0; entry < one.entries; entry++) {
+      const fits = (port: Port) => free(port) && seals(port, one.diameter) !== 'no'
+      const chosen = model.ports.find((port) => port.habit === one.use && fits(port)) ?? model.ports.find(fits)
+      if (chosen) taken.set(chosen.port, one.cable)
+    }
   return model.ports.map(({ port }) => {
     const cable = taken.get(port)
     return { port, cables: cable === undefined ? [] : [cable], plug: cable === undefined }
@@ -80,10 +89,12 @@ export function checkPorts(model: ClosureModel, uses: readonly PortUse[], cables
         say(number, 'notice', `by habit this is a port for ${habitWord(port.habit)}; any cable may go in`)
     }
   }
-  for (const { cable } of cables) {
+  for (const { cable, entries } of cables) {
     const ports = uses.filter((use) => use.cables.includes(cable)).map(({ port }) => port)
     if (ports.length === 0) say(null, 'conflict', `${cable} has no port`)
-    if (ports.length > 1) say(null, 'conflict', `${cable} is in ports ${ports.join(' and ')}`)
+    if (ports.length > entries) say(null, 'conflict', `${cable} is in ports ${ports.join(' and ')}`)
+    if (ports.length === 1 && entries === 2)
+      say(null, 'conflict', `${cable} passes uncut: it takes two ports, in and out`)
   }
   return out
 }

@@ -1,10 +1,11 @@
 import type { Account, Callout, ClosureHistory, ClosureStateEntry } from '@cold-thread/contract'
 import {
-  cablesAt,
+  cablesIn,
   checkPorts,
   closureChanges,
   closureModelOf,
   splicesAt,
+  portCable,
   suggestPorts,
   suggestTrays,
   trayStates,
@@ -12,7 +13,6 @@ import {
   type CableAt,
   type ClosureModel,
   type ClosureState,
-  type PortCable,
 } from '@cold-thread/core/open'
 import type { PlantBundle, PlantNode } from '@cold-thread/core/plant'
 import Alert from '@mui/material/Alert'
@@ -56,7 +56,7 @@ export function ClosureSection(props: ClosureProps) {
         Its ports and trays are drawn once its sheet is in the book of closures.
       </Alert>
     )
-  return <Closure {...props} model={model} history={history} plantCables={cablesAt(plant, node)} />
+  return <Closure {...props} model={model} history={history} plantCables={cablesIn(plant, node)} />
 }
 
 const WHEN: Record<ClosureStateEntry['when'], string> = {
@@ -74,9 +74,7 @@ function Closure({
   history,
   plantCables,
 }: ClosureProps & { model: ClosureModel; history: ClosureHistory; plantCables: CableAt[] }) {
-  const cables: PortCable[] = plantCables
-    .filter(({ passes, spliced }) => !passes || spliced.length > 0)
-    .map(({ cable }) => ({ cable: cable.id, diameter: cable.outerDiameter ?? null, use: 'through' }))
+  const cables = plantCables.map(portCable)
   const splices = splicesAt(plant, node.id)
   const units = trayUnits(splices, plant.cables)
   const states = history.flatMap(({ what, ...rest }) => (what.kind === 'closure-state' ? [{ ...rest, what }] : []))

@@ -18,21 +18,25 @@ interface PortsProps {
 /** The base of a closure from below: a port for each cable, drawn with its gel; cables are dragged from port to port. */
 export function PortsDrawing({ model, cables, uses, findings, working, onUses }: PortsProps) {
   const sensors = useDragSensors()
-  const put = (cable: string, to: number) =>
+  /** From a port, or from none. */
+  const put = (cable: string, from: number | null, to: number) =>
     onUses(
       uses.map((use) => {
         const without = use.cables.filter((one) => one !== cable)
         if (use.port === to) return { ...use, cables: [...without, cable], plug: false }
         // An emptied port gets its plug back.
-        return without.length < use.cables.length ? { ...use, cables: without, plug: without.length === 0 } : use
+        return use.port === from ? { ...use, cables: without, plug: without.length === 0 } : use
       }),
     )
-  const unplaced = cables.filter(({ cable }) => !uses.some((use) => use.cables.includes(cable)))
+  const unplaced = cables.filter(
+    ({ cable, entries }) => uses.filter((use) => use.cables.includes(cable)).length < entries,
+  )
   return (
     <DndContext
       sensors={sensors}
       onDragEnd={({ active, over }) => {
-        if (over) put(String(active.id), Number(over.id))
+        const [port, cable] = String(active.id).split(/:(.*)/) as [string, string]
+        if (over) put(cable, port === '' ? null : Number(port), Number(over.id))
       }}
     >
       <Box
@@ -53,16 +57,22 @@ export function PortsDrawing({ model, cables, uses, findings, working, onUses }:
             onMove={(cable, by) => {
               const at = uses.findIndex(({ port }) => port === use.port)
               const next = uses[at + by]
-              if (next) put(cable, next.port)
+              if (next) put(cable, use.port, next.port)
             }}
           />
         ))}
       </Box>
       {unplaced.length > 0 && (
         <Box sx={{ mt: 1.5, display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap' }}>
-          <Typography>In no port:</Typography>
+          <Typography>Without a port:</Typography>
           {unplaced.map(({ cable }) => (
-            <CableChip key={cable} cable={cable} working={working} onMove={() => put(cable, uses[0]!.port)} />
+            <CableChip
+              key={cable}
+              cable={cable}
+              working={working}
+              port={null}
+              onMove={() => put(cable, null, uses[0]!.port)}
+            />
           ))}
         </Box>
       )}
@@ -121,7 +131,7 @@ function PortCell({
         )}
       </svg>
       {use.cables.map((cable) => (
-        <CableChip key={cable} cable={cable} working={working} onMove={(by) => onMove(cable, by)} />
+        <CableChip key={cable} cable={cable} port={use.port} working={working} onMove={(by) => onMove(cable, by)} />
       ))}
       {use.cables.length === 0 && <Typography>{what}</Typography>}
       {use.cables.length === 0 && working && (
@@ -134,14 +144,29 @@ function PortCell({
 }
 
 /** A cable that can be dragged; the arrows do the same for keys and gloves. */
-function CableChip({ cable, working, onMove }: { cable: string; working: boolean; onMove(by: -1 | 1): void }) {
-  const { attributes, listeners, setNodeRef, transform } = useDraggable({ id: cable, disabled: !working })
+function CableChip({
+  cable,
+  port,
+  working,
+  onMove,
+}: {
+  cable: string
+  /** Where it is; null: in none. */
+  port: number | null
+  working: boolean
+  onMove(by: -1 | 1): void
+}) {
+  const { attributes, listeners, setNodeRef, transform } = useDraggable({
+    id: `${port ?? ''}:${cable}`,
+    disabled: !working,
+  })
+  const name = port === null ? cable : `${cable}, port ${port}`
   if (!working) return <Typography sx={{ fontWeight: 650 }}>{cable}</Typography>
   return (
     <Box sx={{ display: 'inline-flex', alignItems: 'center', mt: 0.5 }}>
       <Button
         size="small"
-        aria-label={`${cable} to the port before`}
+        aria-label={`${name}: to the port before`}
         onClick={() => onMove(-1)}
         sx={{ minWidth: 36, px: 0 }}
       >
@@ -151,7 +176,7 @@ function CableChip({ cable, working, onMove }: { cable: string; working: boolean
         ref={setNodeRef}
         {...listeners}
         {...attributes}
-        aria-label={`Cable ${cable}: drag to a port`}
+        aria-label={`Cable ${name}: drag to a port`}
         sx={{
           cursor: 'grab',
           touchAction: 'none',
@@ -173,7 +198,7 @@ function CableChip({ cable, working, onMove }: { cable: string; working: boolean
       </Box>
       <Button
         size="small"
-        aria-label={`${cable} to the port after`}
+        aria-label={`${name}: to the port after`}
         onClick={() => onMove(1)}
         sx={{ minWidth: 36, px: 0 }}
       >

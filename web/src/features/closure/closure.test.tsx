@@ -54,7 +54,7 @@ describe('a closure', () => {
 
   it('a cable moved by key and a missing plug are told against the record, and entered as found', async () => {
     show()
-    await userEvent.click(await screen.findByRole('button', { name: 'b to the port after' }))
+    await userEvent.click(await screen.findByRole('button', { name: 'b, port 2: to the port after' }))
     expect(await screen.findByText('port 2: b before, plug now')).toBeTruthy()
     expect(screen.getByText('port 3: plug before, b now')).toBeTruthy()
     await userEvent.click(screen.getAllByRole('button', { name: 'Plug is missing' })[0]!)
@@ -72,7 +72,7 @@ describe('a closure', () => {
 
   it('two cables in one port are a conflict only where they differ', async () => {
     show()
-    await userEvent.click(await screen.findByRole('button', { name: 'b to the port before' }))
+    await userEvent.click(await screen.findByRole('button', { name: 'b, port 2: to the port before' }))
     expect(await screen.findByRole('group', { name: 'Port 1: a, b' })).toBeTruthy()
     // Nobody knows their diameters: measure them.
     expect(screen.getByText(/the diameter of a is not known/)).toBeTruthy()

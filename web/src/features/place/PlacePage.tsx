@@ -1,4 +1,5 @@
 import type { Account, Callout } from '@cold-thread/contract'
+import { constructionWord } from '@cold-thread/core/open'
 import { linksAcross } from '@cold-thread/core/plan'
 import type { PlantBundle, PlantNode } from '@cold-thread/core/plant'
 import { metres } from '@cold-thread/core/units'
@@ -82,8 +83,8 @@ function Place({
         {ridden.map(({ cable, links }) => (
           <Box key={cable.id} sx={{ py: 0.5 }}>
             <Typography>
-              <strong>{cable.id}</strong>: {cable.fiberCount} fibers, {cable.construction}, {cable.fiberType};{' '}
-              {links.size} carry links here
+              <strong>{cable.id}</strong>: {cable.fiberCount} fibers, {constructionWord(cable.construction)},{' '}
+              {cable.fiberType}; {links.size} carry links here
             </Typography>
             {node.slack
               .filter((slack) => slack.cable === cable.id)
