@@ -65,7 +65,7 @@ describe('a place', () => {
     const links = screen.getAllByRole('link', { name: 'Open' }).map((link) => link.getAttribute('href'))
     expect(links).toEqual([`/callouts/${CALLOUT.id.slice(0, -1)}d`, `/callouts/${CALLOUT.id}`])
     expect(screen.queryByText('Done')).toBeNull()
-    expect(screen.getAllByText(/12 fibers, loose-tube, G\.652\.D; 1 carry links here/)).toHaveLength(2)
+    expect(screen.getAllByText(/12 fibers, stranded loose tube, G\.652\.D; 1 carry links here/)).toHaveLength(2)
   })
 
   it('that the record does not have says so', async () => {

@@ -56,7 +56,9 @@ export function OpenStage(props: StageProps) {
   return (
     <>
       <Problem error={error ?? refused} />
-      {current && !starting && <SheetView key={current.id} {...props} begun={current} working={working} />}
+      {current && !starting && (
+        <SheetView key={current.id} {...props} begun={current} chosen={chosen === current.id} working={working} />
+      )}
       {working && (starting || !current) && (
         <StartSheet
           {...props}

@@ -20,7 +20,17 @@ import { valuesInWords, type BegunSheet } from './sheets.ts'
 import { StepCard } from './StepCard.tsx'
 
 /** One sheet under way: the step to do stands large, the others are in reach. */
-export function SheetView({ begun, working, ...props }: StageProps & { begun: BegunSheet; working: boolean }) {
+export function SheetView({
+  begun,
+  chosen,
+  working,
+  ...props
+}: StageProps & {
+  begun: BegunSheet
+  /** The person has just begun or chosen it: its step comes to where the eyes are. */
+  chosen: boolean
+  working: boolean
+}) {
   const { account, callout } = props
   const { sheet, progress, id: sheetId } = begun
   const units = useAppSelector((state) => state.settings.units)
@@ -105,7 +115,7 @@ export function SheetView({ begun, working, ...props }: StageProps & { begun: Be
           state={shown}
           number={index + 1}
           count={progress.steps.length}
-          moved={shown.step.id !== firstShown}
+          moved={chosen || shown.step.id !== firstShown}
           working={working}
           busy={isLoading}
           leads={canLead(account)}
