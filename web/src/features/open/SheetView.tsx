@@ -139,7 +139,8 @@ export function SheetView({
       >
         <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
           Begun {clock(begun.begunAt)} by {begun.begunBy}. From{' '}
-          {sheet.procedures.map(({ name, version, source }) => `${name} (version ${version}; ${source})`).join(', ')}.
+          {sheet.procedures.map(({ name, version }) => `${name} (version ${version})`).join(', ')}:{' '}
+          {[...new Set(sheet.procedures.map(({ source }) => source))].join('; ')}.
         </Typography>
         <AllSteps begun={begun} units={units} current={shown?.step.id ?? null} onChoose={setAt} />
       </Section>
