@@ -1,6 +1,6 @@
-import type { PlantBundle } from '@cold-thread/core/plant'
+import type { CableCorrection, PlantBundle } from '@cold-thread/core/plant'
 import { z } from 'zod'
-import { direction, version } from './common.ts'
+import { direction, id, instant, version } from './common.ts'
 
 const text = z.string().min(1).max(200)
 const metres = z.number().min(0).max(10_000_000)
@@ -96,3 +96,56 @@ export const plantRecord = z.object({ bundle: plantBundle.nullable(), version })
 export type PlantRecord = z.infer<typeof plantRecord>
 
 export const plantWrite = z.object({ bundle: plantBundle, version }).meta({ id: 'PlantWrite' })
+
+const cableChanges = cable
+  .pick({
+    fiberCount: true,
+    tubeSize: true,
+    construction: true,
+    outerDiameter: true,
+    armored: true,
+    doubleJacket: true,
+    strengthMember: true,
+    metallic: true,
+  })
+  .partial()
+  .strict() satisfies z.ZodType<CableCorrection>
+
+const reason = z.string().trim().min(3, 'say why').max(1000)
+
+/** A cable's record put right with its reason; without changes: what was found otherwise was looked at, the record stands. */
+export const newCorrection = z.object({ cable: text, changes: cableChanges, reason, version })
+export type NewCorrection = z.infer<typeof newCorrection>
+
+/** Corrections of cables' records, newest first. */
+export const corrections = z
+  .array(
+    z.object({
+      id,
+      cable: text,
+      /** Each change with what was on record; empty where the record stands. */
+      words: z.array(z.string()),
+      reason: z.string(),
+      at: instant,
+      by: z.string(),
+    }),
+  )
+  .meta({ id: 'Corrections' })
+export type Corrections = z.infer<typeof corrections>
+
+/** What run sheets found otherwise than the record has it, and nobody has looked at since. */
+export const recordFindings = z
+  .array(
+    z.object({
+      calloutId: id,
+      title: z.string(),
+      at: instant,
+      by: z.string(),
+      cable: text,
+      words: z.array(z.string()),
+      changes: cableChanges,
+      reason: z.string(),
+    }),
+  )
+  .meta({ id: 'RecordFindings' })
+export type RecordFindings = z.infer<typeof recordFindings>

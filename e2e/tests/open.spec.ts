@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Locator, type Page } from '@playwright/test'
 import { readFile } from 'node:fs/promises'
 import { done, doStep, doUntil, place, stepOf } from './runSheet.ts'
 import { signIn } from './signIn.ts'
@@ -126,7 +126,7 @@ test('a closure is opened and closed: an over-tight clamp is flagged, a leak fou
 
   // 8. Pressure out, measured again; the sheet is complete in both browsers, with the photo on the server.
   await expect(stepOf(lead).getByText('Let the pressure out')).toBeVisible()
-  for (const words of [/Let the pressure out/, /Measure again/]) {
+  for (const words of [/Let the pressure out/, /Measure again/, /Ask the desk whether everything on/]) {
     await expect(stepOf(lead)).toContainText(words)
     for (const box of await stepOf(lead).getByRole('checkbox').all()) await box.check()
     if (words.source === 'Measure again') {
@@ -206,6 +206,23 @@ test('a closure’s ports and trays by mouse and keys, an operator’s own proce
   await expect(port(3)).toHaveAccessibleName('Port 3: OT-3')
   await expect(port(2)).toHaveAccessibleName('Port 2: plug')
   await expect(page.getByText('port 3: plug before, OT-3 now')).toBeVisible()
+  // By the keys of what is dragged: picked up, one port on, back again by Escape; then for good.
+  const chip = (n: number) => page.getByLabel(`Cable OT-3, port ${n}: drag to a port`)
+  await chip(3).focus()
+  const carry = async (from: number, arrow: string, to: number, last: 'Space' | 'Escape') => {
+    await chip(from).press('Space')
+    await expect(page.getByText('OT-3 picked up').or(page.getByText(`OT-3 over port ${from}`))).toBeAttached()
+    await page.keyboard.press(arrow)
+    await expect(page.getByText(`OT-3 over port ${to}`)).toBeAttached()
+    await page.keyboard.press(last)
+  }
+  await carry(3, 'ArrowRight', 4, 'Escape')
+  await expect(page.getByText('OT-3 left where it was')).toBeAttached()
+  await expect(port(3)).toHaveAccessibleName('Port 3: OT-3')
+  await carry(3, 'ArrowRight', 4, 'Space')
+  await expect(port(4)).toHaveAccessibleName('Port 4: OT-3')
+  await carry(4, 'ArrowLeft', 3, 'Space')
+  await expect(port(3)).toHaveAccessibleName('Port 3: OT-3')
   await page.getByRole('button', { name: /OT-2 tube 1 blue to OT-3 .*: to the tray after/ }).press('Enter')
   await expect(page.getByText(/tray 1 before, tray 2 now/)).toBeVisible()
   await page.getByLabel('Remark').fill('label of port 3 is worn')
@@ -255,4 +272,80 @@ test('a closure’s ports and trays by mouse and keys, an operator’s own proce
   ])
   expect(download.suggestedFilename()).toMatch(/^template-.*-a4\.pdf$/)
   expect((await readFile(await download.path())).subarray(0, 5).toString()).toBe('%PDF-')
+})
+
+test('on a phone, cables and tubes are moved by finger', async ({ browser, baseURL }) => {
+  const phone = await browser.newContext({
+    ...(baseURL === undefined ? {} : { baseURL }),
+    viewport: { width: 390, height: 844 },
+    hasTouch: true,
+    isMobile: true,
+  })
+  const page = await phone.newPage()
+  await signIn(page, 'tech')
+  await page.goto('/at/lock-9')
+  const fingers = await phone.newCDPSession(page)
+  const middle = async (locator: Locator) => {
+    const box = (await locator.boundingBox())!
+    return { x: box.x + box.width / 2, y: box.y + box.height / 2 }
+  }
+  /** A finger comes down, moves and goes up again, as the browser's own touch events. */
+  const drag = async (what: Locator, where: Locator) => {
+    await what.scrollIntoViewIfNeeded()
+    const [from, to] = [await middle(what), await middle(where)]
+    const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', touchPoints: { x: number; y: number }[]) =>
+      fingers.send('Input.dispatchTouchEvent', { type, touchPoints })
+    await touch('touchStart', [from])
+    await page.waitForTimeout(200)
+    for (let i = 1; i <= 10; i++)
+      await touch('touchMove', [{ x: from.x + ((to.x - from.x) * i) / 10, y: from.y + ((to.y - from.y) * i) / 10 }])
+    await touch('touchEnd', [])
+  }
+  const port = (n: number) => page.getByRole('group', { name: new RegExp(`^Port ${n}:`) })
+  const chip = page.getByLabel(/^Cable \S+, port 2: drag to a port$/)
+  const name = /^Cable (\S+),/.exec((await chip.getAttribute('aria-label'))!)![1]!
+  await drag(chip, port(4))
+  await expect(port(4)).toHaveAccessibleName(`Port 4: ${name}`)
+  await expect(port(2)).toHaveAccessibleName('Port 2: plug')
+  const tray = (n: number) => page.getByRole('group', { name: new RegExp(`^Tray ${n}:`) })
+  const tube = tray(1)
+    .getByLabel(/: drag to a tray$/)
+    .first()
+  const words = (await tube.getAttribute('aria-label'))!
+  await drag(tube, tray(2))
+  await expect(tray(2).getByLabel(words)).toBeVisible()
+  // A swipe over the page scrolls it, and moves nothing.
+  const before = await page.evaluate(() => window.scrollY)
+  await fingers.send('Input.synthesizeScrollGesture', { x: 20, y: 500, yDistance: -300 })
+  expect(await page.evaluate(() => window.scrollY)).toBeGreaterThan(before)
+  await phone.close()
+})
+
+test('a count that differs reaches whoever keeps the record, who puts it right with the reason', async ({ page }) => {
+  await signIn(page, 'records')
+  await page.goto('/plant')
+  const cables = page.getByRole('region', { name: 'Cables' })
+  await cables.getByRole('button', { name: 'Correct the record of OT-2' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('Outer diameter, mm').fill('wide')
+  await dialog.getByLabel('Reason').fill('measured at the aqueduct')
+  await dialog.getByRole('button', { name: 'Correct it' }).click()
+  await expect(dialog.getByRole('alert')).toContainText('outer diameter: from 1 to 200 mm')
+  await dialog.getByLabel('Outer diameter, mm').fill('13,4')
+  await expect(dialog.getByText(/Will say: outer diameter: 13.4 mm/)).toBeVisible()
+  // Fewer fibers than the links need: refused, with the link that stands against it.
+  await dialog.getByLabel('Fibers', { exact: true }).fill('12')
+  await dialog.getByRole('button', { name: 'Correct it' }).click()
+  await expect(dialog.getByRole('alert')).toContainText('put the link right first')
+  await dialog.getByLabel('Fibers', { exact: true }).fill('48')
+  await dialog.getByRole('button', { name: 'Correct it' }).click()
+  await expect(dialog).toHaveCount(0)
+  await expect(cables).toContainText('measured at the aqueduct')
+  // The sheet of the first journey counted three tubes of four in the cable that it brought in.
+  await expect(cables.getByText('found otherwise')).toBeVisible()
+  await cables.getByRole('button', { name: 'The record stands' }).first().click()
+  await page.getByRole('dialog').getByLabel('Reason').fill('the fourth tube was found behind the core')
+  await page.getByRole('dialog').getByRole('button', { name: 'Let it stand' }).click()
+  await expect(cables.getByText('found otherwise')).toHaveCount(0)
+  await expect(cables).toContainText('looked at, the record stands. the fourth tube was found behind the core')
 })

@@ -167,6 +167,7 @@ describe('a run sheet in the log', () => {
       (one) => one.step === 'open',
     ).length
     const opening = sheet.steps.filter(({ part }) => part === 'open')
+    for (const { id, part } of sheet.steps) if (part === 'site') await log(calloutId, step(sheetId, sheet, id))
     for (const { id } of opening) await log(calloutId, step(sheetId, sheet, id))
     const times = ((await call('GET', '/api/step-times')).body as { step: string; minutes: number }[]).filter(
       (one) => one.step === 'open',

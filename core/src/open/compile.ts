@@ -173,15 +173,26 @@ function nameOf(facts: SheetFacts): string {
   }
 }
 
-function numbersOf(facts: SheetFacts): Record<string, number> {
-  return { fibers: facts.fiberCount, groups: facts.groups, cables: facts.cables, ports: facts.ports }
+/** Facts that are counts; null where nobody knows. */
+function numbersOf(facts: SheetFacts): Record<string, number | null> {
+  return {
+    fibers: facts.fiberCount,
+    groups: facts.groups,
+    'group-fibers': facts.groupFibers,
+    cables: facts.cables,
+    ports: facts.ports,
+  }
 }
 
 function wordsOf(facts: SheetFacts): Record<string, string> {
   const thin = { min: facts.bushingBelow, max: facts.bushingBelow }
   return {
     'bushing-below': spanInWords(thin, 'metric and inches'),
-    ...Object.fromEntries(Object.entries(numbersOf(facts)).map(([name, value]) => [name, String(value)])),
+    ...Object.fromEntries(
+      Object.entries(numbersOf(facts)).map(([name, value]) => [name, value === null ? 'not on record' : String(value)]),
+    ),
+    group: facts.groupWord,
+    neighbours: facts.neighbours.length > 0 ? facts.neighbours.join(', ') : 'the other cables',
     cable: facts.cable ?? 'the cable',
     construction: constructionWord(facts.construction),
     place: facts.place,
@@ -193,7 +204,10 @@ function wordsOf(facts: SheetFacts): Record<string, string> {
 export const FACT_NAMES = [
   'fibers',
   'groups',
+  'group-fibers',
+  'group',
   'cables',
+  'neighbours',
   'ports',
   'bushing-below',
   'cable',
@@ -209,12 +223,10 @@ function toSheetField(
 ): SheetField {
   if (nominal === undefined) return { ...field, least: null, most: null }
   const unit = field.unit === 'mm' ? 1000 : 1
+  const counted = typeof nominal === 'number' ? nominal : numbersOf(facts)[nominal]
+  if (counted === null) return { ...field, least: null, most: null }
   const [least, most] =
-    typeof nominal === 'number'
-      ? [nominal, nominal]
-      : nominal in numbersOf(facts)
-        ? [numbersOf(facts)[nominal]!, numbersOf(facts)[nominal]!]
-        : [lengths[nominal]!.min * unit, lengths[nominal]!.max * unit]
+    counted === undefined ? [lengths[nominal]!.min * unit, lengths[nominal]!.max * unit] : [counted, counted]
   // Millimetres as they are read off a rule, without what binary fractions add.
   const tidy = (value: number) => Number(value.toFixed(6))
   return { ...field, least: tidy(least - tolerance), most: tidy(most + tolerance) }

@@ -77,6 +77,8 @@ export interface SheetFacts {
   fiberCount: number
   /** Tubes, modules or bundles. */
   groups: number
+  /** Fibers in each but the last; null where nobody knows. */
+  groupFibers: number | null
   /** What they are called. */
   groupWord: string
   armored: boolean
@@ -103,6 +105,10 @@ export interface SheetFacts {
   inService: boolean
   /** Fibers of this cable or this panel carry traffic, or nobody knows. */
   live: boolean
+  /** Other cables in the same closure or panel carry traffic, or nobody knows. */
+  liveNeighbours: boolean
+  /** Which, by the record. */
+  neighbours: readonly string[]
   ground: Ground
   schools: Schools
   connector: ConnectorWay | null
@@ -119,6 +125,7 @@ export const BENCH_FACTS: SheetFacts = {
   construction: 'loose-tube',
   fiberCount: 12,
   groups: 1,
+  groupFibers: null,
   groupWord: 'tube',
   armored: false,
   doubleJacket: false,
@@ -134,6 +141,8 @@ export const BENCH_FACTS: SheetFacts = {
   cables: 0,
   inService: false,
   live: true,
+  liveNeighbours: false,
+  neighbours: [],
   ground: 'indoor',
   schools: DEFAULT_SCHOOLS,
   connector: null,
@@ -155,6 +164,7 @@ export interface Condition {
   metallic?: boolean | undefined
   inService?: boolean | undefined
   live?: boolean | undefined
+  liveNeighbours?: boolean | undefined
   /** The cable is thinner than what seals without a bushing. */
   thin?: boolean | undefined
   /** More than so many fibers. */
@@ -183,6 +193,7 @@ export function holds(condition: Condition | undefined, facts: SheetFacts): bool
     same(condition.metallic, facts.metallic) &&
     same(condition.inService, facts.inService) &&
     same(condition.live, facts.live) &&
+    same(condition.liveNeighbours, facts.liveNeighbours) &&
     same(condition.thin, facts.diameter !== null && facts.diameter < facts.bushingBelow) &&
     (condition.moreFibersThan === undefined || facts.fiberCount > condition.moreFibersThan) &&
     same(condition.sheathEnd, facts.schools.sheathEnd) &&

@@ -103,6 +103,20 @@ describe('what a sheet is compiled for', () => {
     expect(factsOf(plant({}, state), at, 're-enter', TEST_DOME).live).toBe(live)
   })
 
+  it('other cables in the closure with traffic are neighbours, this cable and one that only passes are none', () => {
+    expect(factsOf(plant({}, 'live'), at, 're-enter', TEST_DOME)).toMatchObject({
+      liveNeighbours: true,
+      neighbours: ['b'],
+    })
+    expect(factsOf(plant({}, 'dark'), at, 're-enter', TEST_DOME)).toMatchObject({
+      liveNeighbours: false,
+      neighbours: [],
+    })
+    expect(factsOf(plant({}, 'live'), { node: null, cable: 'b', chainage: 1700 }, 'prepare', null).neighbours).toEqual(
+      [],
+    )
+  })
+
   it('armor is metal, and rods bonded into the jacket are no member to hold', () => {
     expect(factsOf(plant({ armored: true }), at, 'bring-in', TEST_DOME)).toMatchObject({
       armored: true,

@@ -26,7 +26,9 @@ export function factsOf(plant: PlantBundle, place: SheetPlace, work: Work, model
   if (!cable) throw new RangeError(`the plant has no cable “${place.cable}”`)
   const groups = groupsOf(cable)
   const inside = node ? cablesIn(plant, node) : []
-  const links = [...linksAcross(plant, cable.id, place.chainage).values()]
+  const isLive = (id: string) =>
+    [...linksAcross(plant, id, place.chainage).values()].some(({ state }) => state !== 'dark')
+  const neighbours = inside.flatMap((one) => (one.cable.id !== cable.id && isLive(one.cable.id) ? [one.cable.id] : []))
   const inJacket = /micro-module|rollable/.test(cable.construction)
   return {
     work,
@@ -36,6 +38,7 @@ export function factsOf(plant: PlantBundle, place: SheetPlace, work: Work, model
     construction: cable.construction,
     fiberCount: cable.fiberCount,
     groups: groups.count,
+    groupFibers: cable.tubeSize,
     groupWord: groups.word,
     armored: cable.armored ?? false,
     doubleJacket: cable.doubleJacket ?? false,
@@ -51,7 +54,9 @@ export function factsOf(plant: PlantBundle, place: SheetPlace, work: Work, model
     bushingBelow: model ? (model.bushingBelow ?? 0) : THIN_BELOW,
     cables: inside.reduce((sum, one) => sum + portCable(one).entries, 0),
     inService: node !== null && splicesAt(plant, node.id).length > 0,
-    live: links.some(({ state }) => state !== 'dark'),
+    live: isLive(cable.id),
+    liveNeighbours: neighbours.length > 0,
+    neighbours,
     ground: node ? groundAtNode(plant, node.id, SITE_DEFAULTS) : groundAt(cable, place.chainage),
     schools: DEFAULT_SCHOOLS,
     connector: work === 'connector' ? 'soft-coated' : null,

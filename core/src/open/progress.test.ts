@@ -206,7 +206,7 @@ describe('what an entry is refused for', () => {
       'counted twice without a reason',
       'loose-tube.count',
       { values: { groups: 3, 'groups-again': 3 } },
-      /the record is corrected/,
+      /whoever keeps the record/,
     ],
     [
       'counted twice, with the reason',

@@ -131,7 +131,9 @@ function faultsOfField(field: SheetField, entry: StepOutcome, reason: boolean): 
   if (again !== value) return [`${field.label}: ${value} and ${again} differ. Count until two counts agree`]
   return reason
     ? []
-    : [`${field.label}: ${value} twice, the record has ${expected}. Give the reason: the record is corrected by it`]
+    : [
+        `${field.label}: ${value} twice, the record has ${expected}. Give the reason: it goes to whoever keeps the record`,
+      ]
 }
 
 function faultsOfPressure(sheet: RunSheet, entry: StepOutcome, reason: boolean): string[] {

@@ -11,6 +11,7 @@ export function testFacts(some: Partial<SheetFacts> = {}): SheetFacts {
     cable: 'c1',
     fiberCount: 48,
     groups: 4,
+    groupFibers: 12,
     diameter: 0.0145,
     closure: 'gel-dome',
     closureModel: 'test dome',

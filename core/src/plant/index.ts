@@ -1,4 +1,6 @@
 export { checkPlant, isCableStep, PlantError } from './check.ts'
+export { correctCable, correctionInWords } from './correct.ts'
+export type { CableCorrection, CorrectableField } from './correct.ts'
 export { describePlace } from './describe.ts'
 export type { GroundDescription } from './describe.ts'
 export { geometryLength, nearestOnRoute, plantToGeoJson, positionAt } from './geometry.ts'

@@ -15,7 +15,14 @@ const INDEXES: [TableName, string[]][] = [
   ['observations', ['calloutId', 'receivedAt']],
 ]
 
-const LATER_TABLES: readonly TableName[] = ['survey_traces', 'kits', 'plans', 'attachments', 'open_books']
+const LATER_TABLES: readonly TableName[] = [
+  'survey_traces',
+  'kits',
+  'plans',
+  'attachments',
+  'open_books',
+  'corrections',
+]
 const FIRST_TABLES = TABLE_NAMES.filter((table) => !LATER_TABLES.includes(table))
 
 const MIGRATIONS: readonly Migration[] = [
@@ -69,6 +76,23 @@ const MIGRATIONS: readonly Migration[] = [
     },
     async down(queries) {
       await queries.dropTable('open_books')
+    },
+  },
+  {
+    name: '0006-corrections',
+    async up(queries) {
+      await queries.createTable('corrections', copyColumns('corrections') as never)
+      // Sheets that were begun before neighbours were a fact of their own.
+      await queries.sequelize.query(
+        `UPDATE observations SET entry = JSON_INSERT(entry,
+           '$.sheet.facts.groupFibers', JSON_EXTRACT('null', '$'),
+           '$.sheet.facts.liveNeighbours', JSON_EXTRACT('false', '$'),
+           '$.sheet.facts.neighbours', JSON_ARRAY())
+         WHERE JSON_VALUE(entry, '$.kind') = 'sheet'`,
+      )
+    },
+    async down(queries) {
+      await queries.dropTable('corrections')
     },
   },
 ]

@@ -149,6 +149,16 @@ export class OpenBookRow extends Model<InferAttributes<OpenBookRow>, InferCreati
   declare savedBy: string
 }
 
+/** A cable's record put right, or looked at and left as it is. */
+export class CorrectionRow extends Model<InferAttributes<CorrectionRow>, InferCreationAttributes<CorrectionRow>> {
+  declare id: string
+  declare cable: string
+  declare words: string[]
+  declare reason: string
+  declare at: Date
+  declare by: string
+}
+
 /** A version of a callout's plan. Only the approval is added later. */
 export class PlanRow extends Model<InferAttributes<PlanRow>, InferCreationAttributes<PlanRow>> {
   declare id: string
@@ -272,6 +282,14 @@ export const TABLES = {
     savedAt: instant,
     savedBy: name(100),
   },
+  corrections: {
+    id: uuidKey,
+    cable: name(200),
+    words: json,
+    reason: { type: DataTypes.TEXT, allowNull: false },
+    at: instant,
+    by: name(100),
+  },
   plans: {
     id: uuidKey,
     calloutId: { ...uuid, unique: 'version_of_callout' },
@@ -297,6 +315,7 @@ const MODELS = {
   kits: KitRow,
   plans: PlanRow,
   open_books: OpenBookRow,
+  corrections: CorrectionRow,
 }
 
 export type TableName = keyof typeof TABLES

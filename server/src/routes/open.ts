@@ -1,8 +1,9 @@
 import { closureHistory as historyAnswer, openBookRecord, openBookWrite } from '@cold-thread/contract'
 import { z } from 'zod'
 import { accountOf, EVERYBODY, FIELD_AND_RECORDS } from '../plugins/access.ts'
-import { closureHistory, currentOpenBook, saveOpenBook } from '../stores/openBooks.ts'
+import { currentOpenBook, saveOpenBook } from '../stores/openBooks.ts'
 import { requirePlant } from '../stores/plants.ts'
+import { closureHistory } from '../stores/runSheets.ts'
 import { AppError } from '../errors.ts'
 import { answers, type App } from './schema.ts'
 

@@ -4,7 +4,7 @@ import { UniqueConstraintError } from 'sequelize'
 import { ObservationRow, PlanRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
 import { requireOpen } from './callouts.ts'
-import { sheetStepTimes } from './openBooks.ts'
+import { sheetStepTimes } from './runSheets.ts'
 import { createOnce } from './idempotent.ts'
 
 function toPlan({ id, calloutId, version, content, at, by, approval }: PlanRow): Plan {

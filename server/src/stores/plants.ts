@@ -1,6 +1,6 @@
 import type { PlantRecord } from '@cold-thread/contract'
 import { checkPlant, type PlantBundle } from '@cold-thread/core/plant'
-import { UniqueConstraintError } from 'sequelize'
+import { UniqueConstraintError, type Transaction } from 'sequelize'
 import { PlantRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
 
@@ -29,7 +29,13 @@ export async function requirePlant(): Promise<PlantBundle> {
  * Saves a new version of the plant; all earlier ones are kept.
  * @param readVersion the version that the change was made on
  */
-export async function savePlant(bundle: PlantBundle, readVersion: number, by: string, now: Date): Promise<PlantRecord> {
+export async function savePlant(
+  bundle: PlantBundle,
+  readVersion: number,
+  by: string,
+  now: Date,
+  transaction: Transaction | null = null,
+): Promise<PlantRecord> {
   checkPlant(bundle)
   const current = await currentPlant()
   if (current.version !== readVersion)
@@ -39,7 +45,7 @@ export async function savePlant(bundle: PlantBundle, readVersion: number, by: st
       'version',
     )
   try {
-    await PlantRow.create({ version: readVersion + 1, bundle, savedAt: now, savedBy: by })
+    await PlantRow.create({ version: readVersion + 1, bundle, savedAt: now, savedBy: by }, { transaction })
   } catch (error) {
     if (error instanceof UniqueConstraintError) throw new AppError('stale-edit', undefined, 'version')
     throw error

@@ -56,7 +56,7 @@ export async function startTestServer(database: Record<string, string>): Promise
 
 /** Calls an application as an account of a role. */
 export function caller(serverOf: () => TestServer, asUsual: Role) {
-  return async (method: 'GET' | 'PUT', url: string, payload?: object, role: Role = asUsual) => {
+  return async (method: 'GET' | 'PUT' | 'POST', url: string, payload?: object, role: Role = asUsual) => {
     const { app, cookies } = serverOf()
     const reply = await app.inject({
       method,

@@ -48,14 +48,23 @@ export const DOME_OPEN: Procedure = {
       when: { inService: true },
     },
     {
+      id: 'neighbours',
+      do: 'Find the tubes and trays of {neighbours}. They carry traffic, or nobody knows: they stay as they lie.',
+      why: 'a bend or a pull on them is an outage',
+      locks: [{ step: 'place.neighbours', why: 'the desk knows before anything beside live fibers moves' }],
+      when: { liveNeighbours: true },
+    },
+    {
       id: 'trays-out',
       do: 'Straps off, trays off their hinges, put away safely: the basket must be reached.',
+      locks: [{ step: 'dome-open.neighbours', why: 'what must not move is known before trays move' }],
       exposes: ['trays out', 'fibers bare'],
       when: { work: ['bring-in'], inService: true },
     },
     {
       id: 'tray',
       do: 'Straps off; open the tray that is worked on.',
+      locks: [{ step: 'dome-open.neighbours', why: 'what must not move is known before trays move' }],
       exposes: ['fibers bare'],
       when: { work: ['re-enter'] },
     },

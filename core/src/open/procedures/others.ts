@@ -189,11 +189,20 @@ export const JOINTS: Procedure = {
       when: { work: ['re-enter'] },
     },
     {
+      id: 'count',
+      do: 'Count the fibers in the first {group} that is taken up, against the record: {group-fibers}.',
+      why: 'which fibers meet is read from the record: it must be right first',
+      cautions: ['light'],
+      fields: [{ id: 'group-fibers', label: 'Fibers in it', unit: '', kind: 'count', nominal: 'group-fibers' }],
+      when: { closure: ['gel-dome', 'wall-box'] },
+    },
+    {
       id: 'done',
       do: 'Make the joints under Join; they are accepted there, and none is left open.',
       locks: [
         { step: 'joints.arc', why: 'no arc before its place is safe' },
         { step: 'joints.dark', why: 'a splice is cut only in a fiber that was shown dark' },
+        { step: 'joints.count', why: 'fibers are joined by a record that was counted' },
       ],
     },
     {
@@ -201,6 +210,24 @@ export const JOINTS: Procedure = {
       do: 'Bin closed, mat taped and folded; every shard counted.',
       cautions: ['glass'],
       tools: ['shard bin'],
+    },
+  ],
+}
+
+/** Once all is closed again: what lay beside the work is asked after. */
+export const NEIGHBOURS_AFTER: Procedure = {
+  id: 'neighbours-after',
+  version: 1,
+  name: 'Neighbours after the work',
+  part: 'close',
+  rank: 9,
+  for: { work: ['re-enter', 'bring-in', 'panel'], liveNeighbours: true },
+  source,
+  steps: [
+    {
+      id: 'ask',
+      do: 'Ask the desk whether everything on {neighbours} is as before.',
+      why: 'a neighbour that was hurt shows there first',
     },
   ],
 }

@@ -42,6 +42,14 @@ export const AT_THE_PLACE: Procedure = {
       acknowledge: true,
       when: { live: true },
     },
+    {
+      id: 'neighbours',
+      do: 'Get the desk’s word for {place}: circuits on {neighbours} carry traffic, or nobody knows.',
+      why: 'what lies beside the work can be hurt by it',
+      cautions: ['traffic', 'light'],
+      acknowledge: true,
+      when: { work: ['re-enter', 'bring-in', 'panel'], liveNeighbours: true },
+    },
   ],
 }
 

@@ -4,7 +4,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { useTheme } from '@mui/material/styles'
 import Typography from '@mui/material/Typography'
-import { useDragSensors } from '../../ui/dragSensors.ts'
+import { spokenDrag, useDragSensors } from '../../ui/dragSensors.ts'
 
 interface PortsProps {
   model: ClosureModel
@@ -34,8 +34,12 @@ export function PortsDrawing({ model, cables, uses, findings, working, onUses }:
   return (
     <DndContext
       sensors={sensors}
+      accessibility={spokenDrag(
+        (id) => readChipId(id)[1],
+        (port) => `port ${port}`,
+      )}
       onDragEnd={({ active, over }) => {
-        const [port, cable] = String(active.id).split(/:(.*)/) as [string, string]
+        const [port, cable] = readChipId(String(active.id))
         if (over) put(cable, port === '' ? null : Number(port), Number(over.id))
       }}
     >
@@ -141,6 +145,11 @@ function PortCell({
       )}
     </Box>
   )
+}
+
+/** The port, empty for none, and the cable of a chip’s id. */
+function readChipId(id: string): [string, string] {
+  return id.split(/:(.*)/) as [string, string]
 }
 
 /** A cable that can be dragged; the arrows do the same for keys and gloves. */

@@ -13,7 +13,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { useTheme } from '@mui/material/styles'
 import Typography from '@mui/material/Typography'
-import { useDragSensors } from '../../ui/dragSensors.ts'
+import { spokenDrag, useDragSensors } from '../../ui/dragSensors.ts'
 
 interface TraysProps {
   trays: readonly TrayState[]
@@ -38,6 +38,13 @@ export function TraysDrawing({ trays, off, cables, splices, linkName, working, o
   return (
     <DndContext
       sensors={sensors}
+      accessibility={spokenDrag(
+        (id) => {
+          const unit = [...trays.flatMap(({ units }) => units), ...off].find((one) => one.id === id)
+          return unit ? unitInWords(unit, cables) : id
+        },
+        (tray) => `tray ${tray}`,
+      )}
       onDragEnd={({ active, over }) => {
         if (over) put(String(active.id), Number(over.id))
       }}
@@ -177,6 +184,11 @@ function groupInWords({ cable: id, group }: CableGroup, cables: readonly CableAt
   return [id, place.groupWord, group, ...(place.groupColor ? [colorInWords(place.groupColor)] : [])].join(' ')
 }
 
+/** Two tubes that meet, in words. */
+function unitInWords({ a, b }: TrayUnit, cables: readonly CableAt[]): string {
+  return `${groupInWords(a, cables)} to ${groupInWords(b, cables)}`
+}
+
 function Unit({
   unit,
   cables,
@@ -189,7 +201,7 @@ function Unit({
   onMove(by: -1 | 1): void
 }) {
   const { attributes, listeners, setNodeRef, transform } = useDraggable({ id: unit.id, disabled: !working })
-  const words = `${groupInWords(unit.a, cables)} to ${groupInWords(unit.b, cables)}`
+  const words = unitInWords(unit, cables)
   return (
     <Box sx={{ display: 'inline-flex', alignItems: 'center' }}>
       {working && (

@@ -77,6 +77,27 @@ describe('template in true size, measured on the page rendered at 300 dpi by a P
     for (const at of [28, 51]) expect(Math.min(...found.map((x) => Math.abs(x - at)))).toBeLessThan(0.2)
   })
 
+  it.each(['A4', 'Letter'] as const)(
+    '%s: every mark stands on its page, at its distance from the end',
+    async (paper) => {
+      const long: TemplateStrip = {
+        name: 'Long end',
+        marks: [40, 300, 512.5, 790].map((at) => ({ at, label: 'mark' })),
+      }
+      const pdf = await read(await templatePdf(long, paper))
+      // White edges of 12 mm: a page of A4 shows 273 mm of the strip, one of Letter 255.4 mm.
+      const shown = paper === 'A4' ? 273 : 255.4
+      expect(pdf.numPages).toBe(Math.ceil(790 / shown))
+      for (const { at } of long.marks) {
+        const page = Math.floor(at / shown)
+        const { inked, width } = await rendered(pdf, page + 1)
+        const found = runs(inked, Math.round((78 - 11) * PIXELS_PER_MM), width)
+        const places = found.map(([a, b]) => (a + b) / 2 / PIXELS_PER_MM - 12 + page * shown)
+        expect(Math.min(...places.map((x) => Math.abs(x - at))), `${at} mm on page ${page + 1}`).toBeLessThan(0.2)
+      }
+    },
+  )
+
   it('says its name, its lengths and how to print it', async () => {
     const pdf = await read(await templatePdf(strip, 'A4'))
     const page = await pdf.getPage(1)

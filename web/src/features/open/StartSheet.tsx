@@ -307,6 +307,13 @@ function SheetForm({
         {(work === 're-enter' || work === 'bring-in') &&
           tick('Closure in service', facts.inService, (inService) => know({ inService }))}
         {tick('Traffic on its fibers, or unknown', facts.live, (live) => know({ live }))}
+        {work !== 'prepare' &&
+          work !== 'connector' &&
+          tick(
+            `Traffic on other cables here${facts.neighbours.length > 0 ? ` (${facts.neighbours.join(', ')})` : ', or unknown'}`,
+            facts.liveNeighbours,
+            (liveNeighbours) => know({ liveNeighbours }),
+          )}
       </Box>
       {work === 'bring-in' && !place.panel && (
         <Box sx={{ mt: 1 }}>

@@ -1,5 +1,6 @@
 import type { LogEntry, Observation, OpenBook } from '@cold-thread/contract'
 import {
+  cautionsOf,
   compileSheet,
   emptyOutcome,
   factsOf,
@@ -93,6 +94,41 @@ const enteredStep = async (outcome: string) =>
 beforeEach(async () => {
   await fieldStore.outbox.clear()
   vi.stubGlobal('scrollTo', () => undefined)
+})
+
+it('reads a step out with its lengths, its reason and its cautions, and stops when asked to begin again', async () => {
+  const spoken: string[] = []
+  const cancel = vi.fn()
+  vi.stubGlobal(
+    'SpeechSynthesisUtterance',
+    class {
+      readonly text: string
+      constructor(text: string) {
+        this.text = text
+      }
+    },
+  )
+  vi.stubGlobal('speechSynthesis', { speak: ({ text }: { text: string }) => spoken.push(text), cancel })
+  const sheet = sheetOf()
+  show([begun(sheet)])
+  const at = sheet.steps.findIndex((step) => step.why !== undefined && cautionsOf(step).length > 0)
+  const step = sheet.steps[at]!
+  for (let i = 0; i < at; i++) await userEvent.click((await card()).getByRole('button', { name: 'Step after' }))
+  cancel.mockClear()
+  await userEvent.click((await card()).getByRole('button', { name: 'Read the step out' }))
+  expect(spoken).toHaveLength(1)
+  for (const words of [step.do, step.why!, ...cautionsOf(step).map(({ text }) => text)])
+    expect(spoken[0]).toContain(words)
+  // What was being said is cut short first: the step is never heard twice at once.
+  expect(cancel).toHaveBeenCalledTimes(1)
+})
+
+it('a browser that can’t speak has no button for it', async () => {
+  vi.stubGlobal('speechSynthesis', undefined)
+  Reflect.deleteProperty(globalThis, 'speechSynthesis')
+  show([begun()])
+  await card()
+  expect(screen.queryByRole('button', { name: 'Read the step out' })).toBeNull()
 })
 
 describe('beginning a run sheet', () => {

@@ -187,6 +187,7 @@ const WHERE: readonly (readonly [string, string, Condition])[] = [
   ['thin', 'cable under 12.7 mm', { thin: true }],
   ['live', 'traffic on its fibers', { live: true }],
   ['dark', 'no traffic', { live: false }],
+  ['neighbours', 'traffic on other cables beside it', { liveNeighbours: true }],
   ['service', 'closure in service', { inService: true }],
   ['new', 'new closure', { inService: false }],
   ['mid-span', 'mid-span entry', { entry: ['mid-span'] }],

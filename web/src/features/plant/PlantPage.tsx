@@ -14,6 +14,7 @@ import { Judgement } from '../../ui/Judgement.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { TracePicker } from '../../ui/TracePicker.tsx'
+import { CableRecords } from './CableRecords.tsx'
 import { guessDirection } from '../callout/guessDirection.ts'
 
 /** The records: import a plant, see for each link whether a fault on it could be placed and proved. */
@@ -63,6 +64,7 @@ export function PlantPage({ account }: { account: Account }) {
           {plant.bundle.links.map((link) => (
             <LinkCard key={link.id} link={link} plant={plant.bundle!} keeper={keeper} />
           ))}
+          <CableRecords plant={plant.bundle} version={plant.version} keeper={keeper} />
           <Places plant={plant.bundle} />
         </>
       )}

@@ -1,0 +1,169 @@
+import { CONSTRUCTION_WORDS, constructionWord } from '@cold-thread/core/open'
+import { correctionInWords, type Cable, type CableCorrection } from '@cold-thread/core/plant'
+import Button from '@mui/material/Button'
+import Checkbox from '@mui/material/Checkbox'
+import Dialog from '@mui/material/Dialog'
+import DialogActions from '@mui/material/DialogActions'
+import DialogContent from '@mui/material/DialogContent'
+import DialogTitle from '@mui/material/DialogTitle'
+import FormControlLabel from '@mui/material/FormControlLabel'
+import MenuItem from '@mui/material/MenuItem'
+import TextField from '@mui/material/TextField'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import { useCorrectRecordMutation } from '../../api/api.ts'
+import { Problem } from '../../ui/Problem.tsx'
+import { readNumber } from '../../ui/readNumber.ts'
+
+const TICKS = [
+  ['armored', 'Armored'],
+  ['doubleJacket', 'Second jacket'],
+  ['strengthMember', 'Strength member to hold'],
+  ['metallic', 'Copper, tracer wire or messenger'],
+] as const
+
+/** A cable's record put right, or let stand, with the reason: what changes is told before it is kept. */
+export function CorrectCable({
+  cable,
+  changes: found,
+  reason: given,
+  stands,
+  version,
+  onClose,
+}: {
+  cable: Cable
+  changes: CableCorrection
+  reason: string
+  /** Only that it was looked at is kept. */
+  stands: boolean
+  version: number
+  onClose(): void
+}) {
+  const start = { ...cable, ...found }
+  const [texts, setTexts] = useState({
+    fiberCount: String(start.fiberCount),
+    tubeSize: String(start.tubeSize),
+    diameter: start.outerDiameter === undefined ? '' : String(Number((start.outerDiameter * 1000).toFixed(2))),
+  })
+  const [construction, setConstruction] = useState(start.construction)
+  const [ticks, setTicks] = useState<CableCorrection>(
+    Object.fromEntries(TICKS.flatMap(([field]) => (start[field] === undefined ? [] : [[field, start[field]]]))),
+  )
+  const [reason, setReason] = useState(stands ? '' : given)
+  const [tried, setTried] = useState(false)
+  const [save, { error, isLoading }] = useCorrectRecordMutation()
+  const whole = (text: string, most: number) => {
+    const value = readNumber(text)
+    return value !== null && Number.isInteger(value) && value >= 1 && value <= most ? value : null
+  }
+  const fiberCount = whole(texts.fiberCount, 10_000)
+  const tubeSize = whole(texts.tubeSize, 1000)
+  const millimetres = texts.diameter.trim() === '' ? undefined : readNumber(texts.diameter)
+  const badDiameter = millimetres === null || (millimetres !== undefined && (millimetres < 1 || millimetres > 200))
+  const changes: CableCorrection = stands
+    ? {}
+    : {
+        ...ticks,
+        construction,
+        ...(fiberCount === null ? {} : { fiberCount }),
+        ...(tubeSize === null ? {} : { tubeSize }),
+        ...(badDiameter || millimetres === undefined ? {} : { outerDiameter: millimetres / 1000 }),
+      }
+  const words = correctionInWords(cable, changes)
+  const faults = [
+    ...(stands || fiberCount !== null ? [] : ['fibers: a whole number from 1 to 10000']),
+    ...(stands || tubeSize !== null ? [] : ['to a tube: a whole number from 1 to 1000']),
+    ...(badDiameter ? ['outer diameter: from 1 to 200 mm'] : []),
+    ...(stands || words.length > 0 ? [] : ['nothing is changed']),
+    ...(reason.trim().length < 3 ? ['say why'] : []),
+  ]
+  const submit = async () => {
+    setTried(true)
+    if (faults.length > 0) return
+    // Only what differs: a field that nobody touched stays as it is on record, also where it is not there.
+    const differing = Object.fromEntries(
+      Object.entries(changes).filter(([field, value]) => cable[field as keyof CableCorrection] !== value),
+    )
+    const { error: failed } = await save({ cable: cable.id, changes: differing, reason: reason.trim(), version })
+    if (!failed) onClose()
+  }
+  const figure = (field: keyof typeof texts, label: string) => (
+    <TextField
+      label={label}
+      value={texts[field]}
+      onChange={({ target }) => setTexts({ ...texts, [field]: target.value })}
+      slotProps={{ htmlInput: { inputMode: 'decimal', maxLength: 12 } }}
+      fullWidth
+      sx={{ mt: 2 }}
+    />
+  )
+  return (
+    <Dialog open onClose={onClose} aria-labelledby="correct-cable" fullWidth maxWidth="xs">
+      <form
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault()
+          void submit()
+        }}
+      >
+        <DialogTitle id="correct-cable">
+          {stands ? `The record of ${cable.id} stands` : `Correct the record of ${cable.id}`}
+        </DialogTitle>
+        <DialogContent>
+          {!stands && (
+            <>
+              {figure('fiberCount', 'Fibers')}
+              {figure('tubeSize', 'Fibers to a tube, module or bundle')}
+              <TextField
+                select
+                label="Construction"
+                value={construction}
+                onChange={({ target }) => setConstruction(target.value)}
+                fullWidth
+                sx={{ mt: 2 }}
+              >
+                {[...new Set([cable.construction, ...Object.keys(CONSTRUCTION_WORDS)])].map((one) => (
+                  <MenuItem key={one} value={one}>
+                    {constructionWord(one)}
+                  </MenuItem>
+                ))}
+              </TextField>
+              {figure('diameter', 'Outer diameter, mm')}
+              {TICKS.map(([field, label]) => (
+                <FormControlLabel
+                  key={field}
+                  control={
+                    <Checkbox
+                      checked={ticks[field] ?? false}
+                      indeterminate={ticks[field] === undefined}
+                      onChange={({ target }) => setTicks({ ...ticks, [field]: target.checked })}
+                    />
+                  }
+                  label={ticks[field] === undefined ? `${label}: not on record` : label}
+                  sx={{ display: 'flex', minHeight: 44 }}
+                />
+              ))}
+            </>
+          )}
+          <TextField
+            label="Reason"
+            value={reason}
+            onChange={({ target }) => setReason(target.value)}
+            slotProps={{ htmlInput: { maxLength: 1000 } }}
+            fullWidth
+            multiline
+            sx={{ mt: 2 }}
+          />
+          {words.length > 0 && <Typography sx={{ mt: 1.5 }}>Will say: {words.join('; ')}.</Typography>}
+          <Problem error={error ?? (tried && faults.length > 0 ? { message: `${faults.join('; ')}.` } : undefined)} />
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={onClose}>Back</Button>
+          <Button type="submit" variant="contained" disabled={isLoading}>
+            {stands ? 'Let it stand' : 'Correct it'}
+          </Button>
+        </DialogActions>
+      </form>
+    </Dialog>
+  )
+}
