@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { checkProcedures, checkSheet, ProcedureError, withOwnProcedures } from './checkProcedures.ts'
 import { compileSheet, isSheet, type RunSheet } from './compile.ts'
 import type { SheetFacts } from './facts.ts'
+import { BY_PERSON } from './lengths.ts'
 import type { Procedure } from './procedure.ts'
 import { PROCEDURES } from './procedures/index.ts'
 import { TEST_DOME, testFacts } from './testFacts.ts'
@@ -279,7 +280,14 @@ describe('lengths, mm', () => {
     const facts = testFacts()
     const input = { facts, procedures: PROCEDURES, model: { ...TEST_DOME, lengths: {} } }
     expect(compileSheet({ ...input, given: {} })).toMatchObject({ lacks: [{ id: 'sheath' }] })
-    expect(isSheet(compileSheet({ ...input, given: { sheath: { min: 1.2, max: 1.2 } } }))).toBe(true)
+    const own = compileSheet({ ...input, given: { sheath: { min: 1.2, max: 1.2, by: BY_PERSON } } })
+    // What a person gave does not pass for the closure's table.
+    expect((own as RunSheet).lengths['sheath']).toEqual({
+      min: 1.2,
+      max: 1.2,
+      label: 'sheath taken off',
+      source: 'given by the person',
+    })
     const mark = compileSheet({
       ...input,
       facts: testFacts({ construction: 'rollable-ribbon', ...member }),

@@ -3,23 +3,8 @@ import type { Cable, PlantBundle, PlantNode } from '../plant/types.ts'
 import { closureModelOf, plainDome } from './closureModel.ts'
 import { cablesAt, cablesIn, splicesAt } from './closureRecord.ts'
 import { factsOf } from './factsOf.ts'
-import { TEST_DOME } from './testFacts.ts'
+import { TEST_DOME, testCable } from './testFacts.ts'
 
-const cable = (id: string, from: number, to: number, some: Partial<Cable> = {}): Cable => ({
-  id,
-  routeId: 'r',
-  from,
-  to,
-  sheathFactor: 1,
-  helixFactor: 1,
-  construction: 'loose-tube',
-  fiberCount: 48,
-  tubeSize: 12,
-  colorOrder: 'TIA-598',
-  fiberType: 'G.652.D',
-  groupIndex: { '1550': 1.468 },
-  ...some,
-})
 const node = (id: string, kind: PlantNode['kind'], chainage: number): PlantNode => ({
   id,
   name: id,
@@ -35,7 +20,7 @@ function plant(some: Partial<Cable> = {}, state: 'live' | 'dark' | 'unknown' = '
     version: 1,
     name: 'test',
     routes: [{ id: 'r', name: 'r', length: 3000, landmarks: [] }],
-    cables: [cable('a', 0, 1000, some), cable('b', 1000, 3000), cable('express', 0, 3000)],
+    cables: [testCable('a', 0, 1000, some), testCable('b', 1000, 3000), testCable('express', 0, 3000)],
     nodes: [
       node('p', 'panel', 0),
       { ...node('c', 'closure', 1000), closureModel: 'test dome' },

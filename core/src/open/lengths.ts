@@ -27,8 +27,12 @@ export interface Length extends Span {
   source: string
 }
 
-/** What a table or a person gives in place of a rule, m. */
-export type GivenLengths = Readonly<Record<string, Span>>
+/** Who gave a length, where it was not a rule. */
+export const OWN_TABLE = 'the closure’s own table'
+export const BY_PERSON = 'given by the person'
+
+/** What the closure's table, or a person where `by` says so, gives in place of a rule, m. */
+export type GivenLengths = Readonly<Record<string, Span & { by?: typeof BY_PERSON }>>
 
 const PRACTICE = 'common practice, no published source'
 const mm = (least: number, most = least): LengthTerm => ({ m: [least / 1000, most / 1000] })
@@ -102,7 +106,7 @@ export function lengthOf(
   if (!found) throw new RangeError(`no length is called “${id}”`)
   if (within.includes(id)) throw new RangeError(`the length “${id}” leans on itself`)
   const own = given[id]
-  if (own) return { ...own, label: found.label, source: 'the closure’s own table' }
+  if (own) return { min: own.min, max: own.max, label: found.label, source: own.by ?? OWN_TABLE }
   if (found.terms.length === 0) return null
   let [min, max] = [0, 0]
   let source = found.source

@@ -4,6 +4,7 @@ import {
   lengthOf,
   LENGTH_RULES,
   lengthRulesFor,
+  OWN_TABLE,
   STORING_RADIUS,
   type GivenLengths,
   type Span,
@@ -159,7 +160,7 @@ export function prepareEnd(facts: SheetFacts, given: GivenLengths): Preparation 
     {
       name: 'stored fiber',
       radius: given['storing-radius']?.min ?? STORING_RADIUS,
-      source: given['storing-radius'] ? 'the closure’s own table' : 'common practice, no published source',
+      source: given['storing-radius'] ? OWN_TABLE : 'common practice, no published source',
     },
   ]
   return {

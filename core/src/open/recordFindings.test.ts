@@ -5,23 +5,9 @@ import type { SheetFacts } from './facts.ts'
 import { PROCEDURES } from './procedures/index.ts'
 import { emptyOutcome, type Progress } from './progress.ts'
 import { recordFinding } from './recordFindings.ts'
-import { TEST_DOME, testFacts } from './testFacts.ts'
+import { TEST_DOME, testCable, testFacts } from './testFacts.ts'
 
-const CABLE: Cable = {
-  id: 'c1',
-  routeId: 'r',
-  from: 0,
-  to: 1000,
-  sheathFactor: 1,
-  helixFactor: 1,
-  construction: 'loose-tube',
-  fiberCount: 48,
-  tubeSize: 12,
-  colorOrder: 'TIA-598',
-  fiberType: 'G.652.D',
-  groupIndex: { '1550': 1.468 },
-  outerDiameter: 0.0145,
-}
+const CABLE = testCable('c1', 0, 1000, { outerDiameter: 0.0145 })
 
 /** A sheet on which so many tubes, and fibers in the first, were counted; null: not yet. */
 function found(tubes: number | null, inOne: number | null, cable: Cable = CABLE, facts: Partial<SheetFacts> = {}) {

@@ -1,3 +1,4 @@
+import type { Cable } from '../plant/types.ts'
 import { SIX_PORTS, type ClosureModel } from './closureModel.ts'
 import { BENCH_FACTS, type SheetFacts } from './facts.ts'
 
@@ -34,4 +35,23 @@ export const TEST_DOME: ClosureModel = {
   storingRadius: null,
   pressure: { test: 40_000, minutes: 15, mayLose: 2000 },
   source: 'made up for tests',
+}
+
+/** A loose-tube cable of 48 fibers along the test's route. */
+export function testCable(id: string, from: number, to: number, some: Partial<Cable> = {}): Cable {
+  return {
+    id,
+    routeId: 'r',
+    from,
+    to,
+    sheathFactor: 1,
+    helixFactor: 1,
+    construction: 'loose-tube',
+    fiberCount: 48,
+    tubeSize: 12,
+    colorOrder: 'TIA-598',
+    fiberType: 'G.652.D',
+    groupIndex: { '1550': 1.468 },
+    ...some,
+  }
 }

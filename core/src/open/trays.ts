@@ -33,11 +33,11 @@ export interface TrayState {
   conflicts: string[]
 }
 
-/** Splices of a closure, gathered by the groups that meet. */
+/** Splices of a closure, gathered by the groups that meet. @param cables all that the splices name */
 export function trayUnits(splices: readonly RecordedSplice[], cables: readonly Cable[]): TrayUnit[] {
   const groupOf = ({ cable, fiber }: { cable: string; fiber: number }): CableGroup => {
-    const size = cables.find(({ id }) => id === cable)?.tubeSize ?? 12
-    return { cable, group: Math.ceil(fiber / size) }
+    const { tubeSize } = cables.find(({ id }) => id === cable)!
+    return { cable, group: Math.ceil(fiber / tubeSize) }
   }
   const units = new Map<string, TrayUnit>()
   for (const { a, b } of splices) {

@@ -1,4 +1,4 @@
-import type { Account, Callout } from '@cold-thread/contract'
+import type { Account, Callout, LogEntry } from '@cold-thread/contract'
 import type { PlantBundle } from '@cold-thread/core/plant'
 import { ThemeProvider } from '@mui/material/styles'
 import { configureStore, type UnknownAction } from '@reduxjs/toolkit'
@@ -41,6 +41,14 @@ export function stubServer(answers: Record<string, Answer>): Sent[] {
     return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } })
   })
   return sent
+}
+
+/** Log entries that were sent: each alone, or several that went together. */
+export function enteredIn(sent: readonly Sent[]): LogEntry[] {
+  return sent
+    .filter(({ method }) => method === 'PUT')
+    .flatMap(({ body }) => (Array.isArray(body) ? (body as { entry: LogEntry }[]) : [body as { entry: LogEntry }]))
+    .map(({ entry }) => entry)
 }
 
 /** The answer to a write under an id that the client made. */

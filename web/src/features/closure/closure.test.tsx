@@ -1,4 +1,4 @@
-import type { ClosureHistory, LogEntry } from '@cold-thread/contract'
+import type { ClosureHistory } from '@cold-thread/contract'
 import { plainDome } from '@cold-thread/core/open'
 import { screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
@@ -7,6 +7,7 @@ import { fieldStore } from '../../field/fieldStore.ts'
 import {
   accepted,
   CALLOUT,
+  enteredIn,
   renderPage,
   smallPlant,
   stubServer,
@@ -31,14 +32,6 @@ function show(history: ClosureHistory = [], account = TECHNICIAN, closures = [mo
   renderPage(<ClosureSection account={account} node={plant.nodes[1]!} plant={plant} callouts={[CALLOUT]} />)
 }
 
-/** What was entered: alone, or several that went together. */
-function entered(): LogEntry[] {
-  return sent
-    .filter(({ method }) => method === 'PUT')
-    .flatMap(({ body }) => (Array.isArray(body) ? (body as { entry: LogEntry }[]) : [body as { entry: LogEntry }]))
-    .map(({ entry }) => entry)
-}
-
 beforeEach(() => fieldStore.outbox.clear())
 
 describe('a closure', () => {
@@ -61,7 +54,7 @@ describe('a closure', () => {
     expect(screen.getByText(/a missing plug is a leak/)).toBeTruthy()
     await userEvent.click(screen.getByRole('button', { name: 'This is how I found it' }))
     await waitFor(async () =>
-      expect(entered()[0]).toMatchObject({
+      expect(enteredIn(sent)[0]).toMatchObject({
         kind: 'closure-state',
         node: 'n1',
         when: 'found',

@@ -1,6 +1,7 @@
 import type { OpenBook } from '@cold-thread/contract'
 import {
   BENCH_FACTS,
+  BY_PERSON,
   closureModelOf,
   constructionWord,
   preparedConstructions,
@@ -46,7 +47,7 @@ export function CableLengths({ book, cables }: { book: OpenBook; cables: readonl
   const given: GivenLengths = {
     ...model?.lengths,
     ...(model?.storingRadius ? { 'storing-radius': { min: model.storingRadius, max: model.storingRadius } } : {}),
-    ...(own === null || badSheath ? {} : { sheath: { min: own, max: own } }),
+    ...(own === null || badSheath ? {} : { sheath: { min: own, max: own, by: BY_PERSON } }),
   }
   const facts = {
     ...BENCH_FACTS,

@@ -1,5 +1,6 @@
 import type { OpenBook } from '@cold-thread/contract'
 import {
+  BY_PERSON,
   closureModelOf,
   CLOSURE_WORDS,
   compileSheet,
@@ -8,6 +9,7 @@ import {
   constructionWord,
   factsOf,
   isSheet,
+  ProcedureError,
   PROCEDURES,
   withOwnProcedures,
   WORK_WORDS,
@@ -16,6 +18,7 @@ import {
   type NoSheet,
   type RunSheet,
   type SheetFacts,
+  type SheetInput,
   type Work,
 } from '@cold-thread/core/open'
 import { buildThread, type PlantBundle } from '@cold-thread/core/plant'
@@ -139,6 +142,19 @@ function modelsFor(place: PlaceChoice, plant: PlantBundle, book: OpenBook): stri
   return [...new Set([...(recorded === undefined ? [] : [recorded]), ...book.closures.map(({ model }) => model)])]
 }
 
+/** The sheet by what ships and the operator's own; where those no longer fit each other there is none, and why. */
+function compileWith(book: OpenBook, input: Omit<SheetInput, 'procedures'>): RunSheet | NoSheet {
+  try {
+    return compileSheet({ ...input, procedures: withOwnProcedures(PROCEDURES, book.procedures) })
+  } catch (error) {
+    if (!(error instanceof ProcedureError)) throw error
+    return {
+      why: `The operator’s own procedures do not fit those that ship: ${error.message}. Put them right under Closures’ sheets and procedures.`,
+      lacks: [],
+    }
+  }
+}
+
 function SheetForm({
   place,
   plant,
@@ -176,10 +192,10 @@ function SheetForm({
   const own: GivenLengths = Object.fromEntries(
     Object.entries(given).flatMap(([id, text]) => {
       const value = readNumber(text)
-      return value === null || value <= 0 || value > 100 ? [] : [[id, { min: value, max: value }]]
+      return value === null || value <= 0 || value > 100 ? [] : [[id, { min: value, max: value, by: BY_PERSON }]]
     }),
   )
-  const outcome = compileSheet({ facts, procedures: withOwnProcedures(PROCEDURES, book.procedures), model, given: own })
+  const outcome = compileWith(book, { facts, model, given: own })
   const asked = [...new Set([...(isSheet(outcome) ? [] : outcome.lacks.map(({ id }) => id)), ...Object.keys(given)])]
   const [labels, setLabels] = useState<Record<string, string>>({})
   if (!isSheet(outcome) && outcome.lacks.some(({ id }) => !(id in labels)))

@@ -18,6 +18,7 @@ import { fieldStore } from '../../field/fieldStore.ts'
 import {
   accepted,
   CALLOUT,
+  enteredIn,
   renderPage,
   smallPlant,
   stubServer,
@@ -77,16 +78,9 @@ function show(log: Observation[], account = TECHNICIAN, callout = CALLOUT, openB
 
 const begun = (sheet = sheetOf()) => logged({ kind: 'sheet', sheet }, SHEET_ID)
 const card = async () => within(await screen.findByRole('region', { name: 'Step' }))
-/** What was entered: alone, or several that went together. */
-function entered(): LogEntry[] {
-  return sent
-    .filter(({ method }) => method === 'PUT')
-    .flatMap(({ body }) => (Array.isArray(body) ? (body as { entry: LogEntry }[]) : [body as { entry: LogEntry }]))
-    .map(({ entry }) => entry)
-}
 const enteredStep = async (outcome: string) =>
   waitFor(async () => {
-    const found = entered().find((entry) => entry.kind === 'sheet-step' && entry.outcome === outcome)
+    const found = enteredIn(sent).find((entry) => entry.kind === 'sheet-step' && entry.outcome === outcome)
     expect(found).toBeTruthy()
     return found as Extract<LogEntry, { kind: 'sheet-step' }>
   })
@@ -137,7 +131,7 @@ describe('beginning a run sheet', () => {
     expect(await screen.findByText(/steps for a gel-sealed dome closure/)).toBeTruthy()
     await userEvent.click(screen.getByRole('button', { name: 'Begin this sheet' }))
     await waitFor(async () =>
-      expect(entered()[0]).toMatchObject({ kind: 'sheet', sheet: { name: 'Open and close Weir closure' } }),
+      expect(enteredIn(sent)[0]).toMatchObject({ kind: 'sheet', sheet: { name: 'Open and close Weir closure' } }),
     )
   })
 
@@ -169,6 +163,14 @@ describe('beginning a run sheet', () => {
     expect(await screen.findByText(/steps for a gel-sealed dome closure/)).toBeTruthy()
   })
 
+  it('says where the operator’s own procedures no longer fit those that ship, and makes no sheet of them', async () => {
+    const place = PROCEDURES.find(({ id }) => id === 'place')!
+    const own = { ...place, version: 2, steps: place.steps.filter(({ id }) => id !== 'neighbours') }
+    show([], TECHNICIAN, CALLOUT, { closures: [model], procedures: [own] })
+    expect(await screen.findByText(/dome-open.neighbours: it waits for “place.neighbours”/)).toBeTruthy()
+    expect((screen.getByRole('button', { name: 'Begin this sheet' }) as HTMLButtonElement).disabled).toBe(true)
+  })
+
   it('has no procedure for a cable that is not described, and says what to use', async () => {
     const odd = plant.cables.map((cable) => ({ ...cable, construction: 'tight-buffered' }))
     stubServer({
@@ -197,7 +199,7 @@ describe('a step', () => {
     expect(step.getByText(/press its core until no pressure/)).toBeTruthy()
     await userEvent.click(step.getByRole('button', { name: 'Done' }))
     expect(step.getByText(/To be confirmed: “No pressure and no vacuum is left”/)).toBeTruthy()
-    expect(entered()).toEqual([])
+    expect(enteredIn(sent)).toEqual([])
     await userEvent.click(step.getByRole('checkbox', { name: /No pressure and no vacuum/ }))
     await userEvent.keyboard('{Escape}')
     ;(document.activeElement as HTMLElement).blur()

@@ -67,7 +67,7 @@ export function CorrectCable({
         construction,
         ...(fiberCount === null ? {} : { fiberCount }),
         ...(tubeSize === null ? {} : { tubeSize }),
-        ...(badDiameter || millimetres === undefined ? {} : { outerDiameter: millimetres / 1000 }),
+        ...(badDiameter || millimetres === undefined ? {} : { outerDiameter: Number((millimetres / 1000).toFixed(6)) }),
       }
   const words = correctionInWords(cable, changes)
   const faults = [

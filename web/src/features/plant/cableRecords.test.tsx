@@ -6,6 +6,8 @@ import { renderPage, smallPlant, stubServer, type Sent } from '../../test/page.t
 import { CableRecords } from './CableRecords.tsx'
 
 const plant = smallPlant()
+// A thousandth of 13.8 is not 0.0138 in binary: what nobody touched must not be told as a change.
+plant.cables[0]!.outerDiameter = 0.0138
 const FINDING: RecordFindings[number] = {
   calloutId: '01a0c0de-0000-7000-8000-000000000001',
   title: 'Weir link down',
