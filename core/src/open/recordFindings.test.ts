@@ -30,8 +30,7 @@ it.each<[string, number | null, number | null, object | null]>([
   ['nothing counted yet', null, null, null],
   ['a tube less', 3, 12, { fiberCount: 36 }],
   ['a tube less, fibers not counted yet', 3, null, { fiberCount: 36 }],
-  ['six to a tube', 4, 6, { fiberCount: 24, tubeSize: 6 }],
-  ['six to a tube in eight tubes: as many in all', 8, 6, { tubeSize: 6 }],
+  ['a tube more', 5, 12, { fiberCount: 60 }],
 ])('%s', (_name, tubes, inOne, changes) => {
   const finding = found(tubes, inOne)
   if (changes === null) expect(finding).toBeNull()
@@ -39,6 +38,18 @@ it.each<[string, number | null, number | null, object | null]>([
     expect(finding!.words.length).toBe(Object.keys(changes).length)
     expect(finding).toMatchObject({ cable: 'c1', changes, reason: 'the print says so' })
   }
+})
+
+it('a tube with fewer fibers is told, and gives no fiber another number: one may be missing from that tube alone', () => {
+  expect(found(4, 11)).toMatchObject({
+    changes: {},
+    words: ['fibers in the first tube: 11, on record 12'],
+    reason: 'the print says so',
+  })
+  expect(found(3, 11)).toMatchObject({
+    changes: { fiberCount: 36 },
+    words: ['fibers: 36, on record 48', 'fibers in the first tube: 11, on record 12'],
+  })
 })
 
 it('is no finding any more once the record was put right', () => {

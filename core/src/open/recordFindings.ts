@@ -1,3 +1,4 @@
+import { groupWord } from '../fiber/finder.ts'
 import { correctionInWords, type CableCorrection } from '../plant/correct.ts'
 import type { Cable } from '../plant/types.ts'
 import type { RunSheet } from './compile.ts'
@@ -18,8 +19,8 @@ export interface RecordFinding {
 
 /**
  * What a sheet's counts say of the cable's record, and what was measured where the record has nothing. Null where they
- * agree. Groups and the fibers in the first of them give the count of all: a last group that is not full is for whoever
- * keeps the record to see.
+ * agree. A group with more or fewer fibers is told, and changes nothing by itself: a fiber may be missing from one, and
+ * another size would give every fiber after it another tube and colour.
  */
 export function recordFinding({ facts }: RunSheet, progress: Progress, cable: Cable): RecordFinding | null {
   const reasons: string[] = []
@@ -38,13 +39,13 @@ export function recordFinding({ facts }: RunSheet, progress: Progress, cable: Ca
   const inOne = counted('group-fibers', facts.groupFibers)
   const onRecord = Math.ceil(cable.fiberCount / cable.tubeSize)
   const changes: CableCorrection = {}
-  if (inOne !== null && inOne !== cable.tubeSize) changes.tubeSize = inOne
-  if ((groups !== null && groups !== onRecord) || changes.tubeSize !== undefined)
-    changes.fiberCount = (groups ?? onRecord) * (inOne ?? cable.tubeSize)
+  if (groups !== null && groups !== onRecord) changes.fiberCount = groups * cable.tubeSize
   if (facts.diameter !== null && cable.outerDiameter === undefined) changes.outerDiameter = facts.diameter
   if (facts.armored && cable.armored === undefined) changes.armored = true
   if (facts.doubleJacket && cable.doubleJacket === undefined) changes.doubleJacket = true
   const words = correctionInWords(cable, changes)
+  if (inOne !== null && inOne !== cable.tubeSize)
+    words.push(`fibers in the first ${groupWord(cable.construction)}: ${inOne}, on record ${cable.tubeSize}`)
   if (words.length === 0) return null
   return { cable: cable.id, words, changes, reason: [...new Set(reasons)].join('; '), entries }
 }

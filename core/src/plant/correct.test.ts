@@ -18,6 +18,7 @@ describe('a cable’s record put right', () => {
   it.each<[string, string, object, string, RegExp]>([
     ['a cable that is not there', 'nowhere', {}, 'cable', /no cable “nowhere”/],
     ['fewer fibers than one tube', cable!.id, { fiberCount: 6, tubeSize: 12 }, 'cables[0].tubeSize', /12 in a tube/],
+    ['ribbons that are none', cable!.id, { construction: 'ribbon', tubeSize: 7 }, 'cables[0]', /not 1 to 12 ribbons/],
     [
       'fewer fibers than a link needs',
       cable!.id,

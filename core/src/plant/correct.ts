@@ -1,3 +1,4 @@
+import { whyNotFound } from '../fiber/finder.ts'
 import { checkPlant, isCableStep, PlantError } from './check.ts'
 import type { Cable, PlantBundle } from './types.ts'
 
@@ -28,8 +29,8 @@ const FIELD_WORDS: Record<CorrectableField, string> = {
 
 /**
  * The plant with a cable's record put right.
- * @throws PlantError for a cable that is not there, or where a link runs in a fiber that would be no more: the link's
- * record must be put right first
+ * @throws PlantError for a cable that is not there; where a link runs in a fiber that would be no more, its record must be
+ * put right first; where fibers could no longer be found by number and colour
  */
 export function correctCable(plant: PlantBundle, cableId: string, changes: CableCorrection): PlantBundle {
   const at = plant.cables.findIndex(({ id }) => id === cableId)
@@ -50,6 +51,8 @@ export function correctCable(plant: PlantBundle, cableId: string, changes: Cable
           `cables[${at}].fiberCount`,
           `“${link.name}” runs in fiber ${step.fiber} of ${cableId} by the record: put the link right first`,
         )
+  const why = whyNotFound(after)
+  if (why !== null && whyNotFound(before) === null) throw new PlantError('out-of-range', `cables[${at}]`, why)
   const corrected = { ...plant, cables: plant.cables.with(at, after) }
   checkPlant(corrected)
   return corrected

@@ -1,5 +1,7 @@
+import { placeInWords, placeOfFiber, whyNotFound } from '@cold-thread/core/fiber'
 import { CONSTRUCTION_WORDS, constructionWord } from '@cold-thread/core/open'
 import { correctionInWords, type Cable, type CableCorrection } from '@cold-thread/core/plant'
+import Alert from '@mui/material/Alert'
 import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
 import Dialog from '@mui/material/Dialog'
@@ -21,6 +23,16 @@ const TICKS = [
   ['strengthMember', 'Strength member to hold'],
   ['metallic', 'Copper, tracer wire or messenger'],
 ] as const
+
+/** The first fiber that a change gives another place, in words; null where all keep theirs. */
+function firstMoved(before: Cable, after: Cable): string | null {
+  if (whyNotFound(before) !== null || whyNotFound(after) !== null || after.tubeSize > after.fiberCount) return null
+  for (let fiber = 1; fiber <= Math.min(before.fiberCount, after.fiberCount); fiber++) {
+    const [was, is] = [before, after].map((cable) => placeInWords(placeOfFiber(cable, fiber)))
+    if (was !== is) return `fiber ${fiber} is ${was} on record, and would be ${is}`
+  }
+  return null
+}
 
 /** A cable's record put right, or let stand, with the reason: what changes is told before it is kept. */
 export function CorrectCable({
@@ -70,6 +82,7 @@ export function CorrectCable({
         ...(badDiameter || millimetres === undefined ? {} : { outerDiameter: Number((millimetres / 1000).toFixed(6)) }),
       }
   const words = correctionInWords(cable, changes)
+  const moved = firstMoved(cable, { ...cable, ...changes })
   const faults = [
     ...(stands || fiberCount !== null ? [] : ['fibers: a whole number from 1 to 10000']),
     ...(stands || tubeSize !== null ? [] : ['to a tube: a whole number from 1 to 1000']),
@@ -154,6 +167,11 @@ export function CorrectCable({
             multiline
             sx={{ mt: 2 }}
           />
+          {moved && (
+            <Alert severity="warning" variant="outlined" sx={{ mt: 1.5 }}>
+              Numbers then mean other fibers: {moved}. Splices and links on record go by these numbers.
+            </Alert>
+          )}
           {words.length > 0 && <Typography sx={{ mt: 1.5 }}>Will say: {words.join('; ')}.</Typography>}
           <Problem error={error ?? (tried && faults.length > 0 ? { message: `${faults.join('; ')}.` } : undefined)} />
         </DialogContent>

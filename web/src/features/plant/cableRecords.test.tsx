@@ -43,6 +43,7 @@ describe('cables by the record', () => {
     const dialog = within(await screen.findByRole('dialog'))
     expect((dialog.getByLabelText('Fibers') as HTMLInputElement).value).toBe('9')
     expect(dialog.getByText(/Will say: fibers: 9, on record 12/)).toBeTruthy()
+    expect(dialog.queryByText(/Numbers then mean other fibers/)).toBeNull()
     await userEvent.click(dialog.getByRole('button', { name: 'Correct it' }))
     // What nobody touched is not sent: it stays as it is on record, also where it is not there.
     expect(await corrected(sent)).toEqual({
@@ -51,6 +52,19 @@ describe('cables by the record', () => {
       reason: 'three were never pulled in',
       version: 7,
     })
+  })
+
+  it('another size of tube gives fibers other colours: the first that moves is named', async () => {
+    show([])
+    await userEvent.click(await screen.findByRole('button', { name: 'Correct the record of a' }))
+    const dialog = within(await screen.findByRole('dialog'))
+    const size = dialog.getByLabelText('Fibers to a tube, module or bundle')
+    await userEvent.clear(size)
+    await userEvent.type(size, '6')
+    // Fiber 7 of twelve to a tube is the red one (TIA-598-D); of six it is the first of the second tube.
+    expect(
+      dialog.getByText(/fiber 7 is tube 1 blue, .*red.* on record, and would be tube 2 orange, .*blue/),
+    ).toBeTruthy()
   })
 
   it('the record stands with a reason of the keeper’s own', async () => {
