@@ -2,29 +2,15 @@ import type { Evidence } from '@cold-thread/core/locate'
 import type { StepKind } from '@cold-thread/core/plan'
 import { z } from 'zod'
 import { id, instant } from './common.ts'
+import {
+  arcCalibrationEntry,
+  queueEntry,
+  sessionCareEntry,
+  sessionEndEntry,
+  spliceEntry,
+  spliceSessionEntry,
+} from './join.ts'
 import { closureStateEntry, handOverEntry, sheetEntry, sheetReleaseEntry, sheetStepEntry } from './open.ts'
-
-const decibel = z.number().min(-5).max(20)
-const degrees = z.number().min(0).max(20)
-
-/** One splice of the repair, as logged at the bench. */
-export const spliceEntry = z.object({
-  kind: z.literal('splice'),
-  /** Node, or the chainage of a new closure. */
-  node: z.string().nullable(),
-  chainage: z.number().min(0),
-  cable: z.string().min(1),
-  fiber: z.number().int().min(1),
-  attempt: z.number().int().min(1).max(20),
-  /** The splicer's estimate, dB; null when it showed none. */
-  estimate: decibel.nullable(),
-  /** Cleave angles, degrees. */
-  cleaveLeft: degrees.nullable(),
-  cleaveRight: degrees.nullable(),
-  outcome: z.enum(['accepted', 'redo', 'stopped']),
-  remark: z.string().max(500),
-})
-export type SpliceEntry = z.infer<typeof spliceEntry>
 
 /** A connector cleaned and re-seated. */
 export const cleaningEntry = z.object({
@@ -172,6 +158,11 @@ export const logEntry = z.discriminatedUnion('kind', [
   sheetReleaseEntry,
   handOverEntry,
   closureStateEntry,
+  spliceSessionEntry,
+  arcCalibrationEntry,
+  sessionCareEntry,
+  queueEntry,
+  sessionEndEntry,
   withdrawnEntry,
 ])
 export type LogEntry = z.infer<typeof logEntry>

@@ -30,6 +30,7 @@ const cable = z.looseObject({
   colorOrder: text,
   fiberType: text,
   coreSize: z.number().positive().optional(),
+  modeField: z.number().min(1e-6).max(20e-6).optional(),
   groupIndex: z
     .record(z.string().regex(/^\d{3,4}$/), z.number())
     .refine((index) => Object.keys(index).length > 0, 'at least one wavelength'),

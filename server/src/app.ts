@@ -24,6 +24,7 @@ import { attachmentRoutes } from './routes/attachments.ts'
 import { calloutRoutes } from './routes/callouts.ts'
 import { liveRoutes } from './routes/live.ts'
 import { kitRoutes } from './routes/kit.ts'
+import { joinRoutes } from './routes/join.ts'
 import { openRoutes } from './routes/open.ts'
 import { planRoutes } from './routes/plans.ts'
 import { plantRoutes } from './routes/plant.ts'
@@ -124,6 +125,7 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
   kitRoutes(app)
   calloutRoutes(app)
   openRoutes(app)
+  joinRoutes(app)
   planRoutes(app)
   attachmentRoutes(app)
   traceRoutes(app, jobs)

@@ -13,12 +13,19 @@ export function checkEntry(plant: PlantBundle, linkId: string, entry: LogEntry):
   const node = entry.kind === 'closure-state' ? entry.node : entry.kind === 'sheet' ? entry.sheet.facts.node : null
   if (node !== null && !plant.nodes.some(({ id }) => id === node))
     throw new AppError('invalid-request', `the plant record has no node "${node}"`, 'entry.node')
-  if (entry.kind !== 'evidence' && entry.kind !== 'splice' && entry.kind !== 'cleaning') return
+  if (
+    entry.kind !== 'evidence' &&
+    entry.kind !== 'splice' &&
+    entry.kind !== 'splice-session' &&
+    entry.kind !== 'cleaning'
+  )
+    return
   const thread = buildThread(plant, linkId)
   if (entry.kind === 'evidence') return checkPlace(thread, entry.evidence)
   if (entry.node !== null && !thread.nodes.some((node) => node.id === entry.node))
     throw new AppError('invalid-request', `the link does not pass node "${entry.node}"`, 'entry.node')
-  if (entry.kind === 'splice') checkChainage(thread, entry.chainage, 'entry.chainage')
+  if (entry.kind === 'splice' || entry.kind === 'splice-session')
+    checkChainage(thread, entry.chainage, 'entry.chainage')
 }
 
 function checkPlace(thread: Thread, evidence: EvidenceEntry['evidence']): void {
@@ -35,6 +42,22 @@ function checkChainage(thread: Thread, chainage: number, field: string): void {
   } catch {
     throw new AppError('invalid-request', `the link does not pass chainage ${chainage} m`, field)
   }
+}
+
+const OF_SESSIONS = ['splice', 'arc-calibration', 'session-care', 'splice-queue', 'session-end'] as const
+
+/**
+ * Refuses an entry of a splicing session that is not of this callout.
+ * @throws AppError naming the field
+ */
+export async function checkSessionEntry(calloutId: string, entry: LogEntry): Promise<void> {
+  if (!OF_SESSIONS.some((kind) => kind === entry.kind)) return
+  const { sessionId } = entry as { sessionId?: string }
+  // A splice may be logged by hand, without a session.
+  if (sessionId === undefined) return
+  const row = await ObservationRow.findByPk(sessionId)
+  if (row?.calloutId !== calloutId || row.entry.kind !== 'splice-session')
+    throw new AppError('not-found', 'the callout has no such splicing session', 'entry.sessionId')
 }
 
 /**

@@ -37,6 +37,8 @@ export interface Cable {
   colorOrder: string
   fiberType: string
   coreSize?: number | undefined
+  /** Mode field diameter at 1310 nm, m. */
+  modeField?: number | undefined
   /** By wavelength in nm. */
   groupIndex: Record<string, number>
   spans?: CableSpan[] | undefined

@@ -10,6 +10,8 @@ export interface RuleBook {
   version: number
   /** A new fusion splice, two-way mean, dB: over `good` is a remark, over `limit` is refused. */
   splice: { good: Limit; limit: Limit }
+  /** Cleave angles of single fibers and of ribbons, degrees: over `good` is a remark, over `limit` is cut again. */
+  cleave: { single: { good: Limit; limit: Limit }; ribbon: { good: Limit; limit: Limit } }
   /** A mated pair, dB. */
   pair: Limit
   /** How far an untouched joint may read from its baseline, dB. */
@@ -27,6 +29,14 @@ const standard: RuleBook = {
   name: 'standard',
   version: 1,
   splice: { good: { value: 0.1, source: PRACTICE }, limit: { value: 0.3, source: TIA } },
+  cleave: {
+    single: {
+      good: { value: 0.5, source: `${PRACTICE}, from memory` },
+      limit: { value: 1, source: `${PRACTICE}, from memory` },
+    },
+    // Of ribbons only the limit is known: nothing under it is remarked on.
+    ribbon: { good: { value: 3, source: 'from memory' }, limit: { value: 3, source: 'from memory' } },
+  },
   pair: { value: 0.75, source: TIA },
   repeatability: { splice: { value: 0.05, source: PRACTICE }, connector: { value: 0.2, source: PRACTICE } },
   reflectance: {

@@ -1,4 +1,7 @@
 export { ClampPower } from './clampPower.ts'
+export { PLANTED_CAUSES, SIZES, SplicerStandIn } from './splicer.ts'
+export type { Aligner, PlantedCause, SplicerReport } from './splicer.ts'
+export { gaussianOverlapLoss } from './gaussianOverlap.ts'
 export { damageLoss } from './damage.ts'
 export type { Damage, DamagePlace } from './damage.ts'
 export type { FiberModel, FiberSpan, Joint } from './fiberModel.ts'

@@ -1,6 +1,7 @@
 import type { KitRecord } from '@cold-thread/contract'
-import { checkKit, EMPTY_KIT, type Kit } from '@cold-thread/core/kit'
-import { UniqueConstraintError } from 'sequelize'
+import { checkKit, EMPTY_KIT, withUse, type Kit, type Use } from '@cold-thread/core/kit'
+import { UniqueConstraintError, type Transaction } from 'sequelize'
+import { isDeepStrictEqual } from 'node:util'
 import { KitRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
 
@@ -25,4 +26,13 @@ export async function saveKit(kit: Kit, readVersion: number, by: string, now: Da
     throw error
   }
   return { kit, version: readVersion + 1 }
+}
+
+/** Counts use on the newest kit, as a version of its own; nothing where nothing of it is in the kit. */
+export async function countUse(uses: readonly Use[], by: string, now: Date, transaction: Transaction): Promise<void> {
+  const row = await KitRow.findOne({ order: [['version', 'DESC']], transaction, lock: transaction.LOCK.UPDATE })
+  if (!row) return
+  const kit = withUse(row.kit, uses)
+  if (isDeepStrictEqual(kit, row.kit)) return
+  await KitRow.create({ version: row.version + 1, kit, savedAt: now, savedBy: by }, { transaction })
 }

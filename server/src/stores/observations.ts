@@ -1,9 +1,12 @@
 import type { NewObservation, Observation } from '@cold-thread/contract'
+import { sessionsOf, usesOf } from '@cold-thread/core/join'
+import type { Use } from '@cold-thread/core/kit'
 import { isDeepStrictEqual } from 'node:util'
 import { ObservationRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
 import { requireOpen } from './callouts.ts'
 import { createOnce } from './idempotent.ts'
+import { countUse } from './kits.ts'
 
 export async function listObservations(calloutId: string): Promise<Observation[]> {
   const rows = await ObservationRow.findAll({
@@ -48,7 +51,7 @@ export async function addObservation(
     (existing) => existing.calloutId === calloutId && isDeepStrictEqual(existing.entry, entry.entry),
     async () => {
       await requireOpen(calloutId)
-      return ObservationRow.create({
+      const kept = {
         id,
         calloutId,
         entry: entry.entry,
@@ -56,8 +59,21 @@ export async function addObservation(
         receivedAt: now,
         by,
         supersedes: entry.supersedes,
+      }
+      if (entry.entry.kind !== 'session-end') return ObservationRow.create(kept)
+      const uses = await usesOfSession(calloutId, entry.entry.sessionId)
+      // The end of a session and what it used up are kept together, or neither is.
+      return ObservationRow.sequelize!.transaction(async (transaction) => {
+        await countUse(uses, by, now, transaction)
+        return ObservationRow.create(kept, { transaction })
       })
     },
   )
   return toObservation(row, false)
+}
+
+/** What a session used up so far; nothing where it was ended before. */
+async function usesOfSession(calloutId: string, sessionId: string): Promise<Use[]> {
+  const session = sessionsOf(await listObservations(calloutId)).find(({ id }) => id === sessionId)
+  return session && !session.ended ? usesOf(session) : []
 }

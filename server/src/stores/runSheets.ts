@@ -44,6 +44,11 @@ function entriesOfKinds(...kinds: LogEntry['kind'][]): Promise<ObservationRow[]>
   })
 }
 
+/** Callouts whose log has entries of this kind. */
+export async function calloutsWith(kind: LogEntry['kind']): Promise<string[]> {
+  return [...new Set((await entriesOfKinds(kind)).map(({ calloutId }) => calloutId))]
+}
+
 /** A run sheet that stands, with the whole log of its callout. */
 export interface KeptSheet {
   sheet: RunSheet

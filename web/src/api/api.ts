@@ -34,6 +34,7 @@ import type {
   VerdictRecord,
 } from '@cold-thread/contract'
 import type { Kit } from '@cold-thread/core/kit'
+import type { WatchedAttempt } from '@cold-thread/core/join'
 import type { PlantBundle } from '@cold-thread/core/plant'
 import { createApi, fetchBaseQuery, type BaseQueryApi, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react'
 import { enter } from '../field/enter.ts'
@@ -129,6 +130,9 @@ export const api = createApi({
     closureHistory: build.query<ClosureHistory, string>({
       query: (node) => `closures/${encodeURIComponent(node)}/history`,
       providesTags: ['Log'],
+    }),
+    usualOfSplicer: build.query<WatchedAttempt[], string>({
+      query: (item) => `splicers/${encodeURIComponent(item)}/usual`,
     }),
     plans: build.query<Plan[], string>({ query: (id) => `callouts/${id}/plans`, providesTags: ['Plans'] }),
     addPlan: build.mutation<Plan, OfCallout<{ plan: NewPlan }>>({
@@ -330,6 +334,7 @@ export const {
   useRecordFindingsQuery,
   useCorrectRecordMutation,
   useOpenBookQuery,
+  useUsualOfSplicerQuery,
   useSaveOpenBookMutation,
   useClosureHistoryQuery,
   usePlansQuery,

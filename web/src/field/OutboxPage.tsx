@@ -160,6 +160,16 @@ function logEntryInWords(entry: LogEntry): string {
       return `Handed over to ${entry.to}`
     case 'closure-state':
       return `Closure as ${entry.when}: ${entry.node}`
+    case 'splice-session':
+      return `Splicing begun on ${entry.cable}`
+    case 'arc-calibration':
+      return `Arc calibration ${entry.outcome}`
+    case 'session-care':
+      return `Splicer: ${entry.what}`
+    case 'splice-queue':
+      return `Splice ${entry.splice}: ${entry.to}, ${entry.reason}`
+    case 'session-end':
+      return 'Splicing ended'
     case 'withdrawn':
       return 'An entry taken back'
   }

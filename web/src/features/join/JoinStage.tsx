@@ -1,10 +1,10 @@
-import { judgeSplice, type SpliceAttempt } from '@cold-thread/core/join'
+import { judgeSplice, sessionsOf, type SpliceAttempt } from '@cold-thread/core/join'
 import { ruleBook } from '@cold-thread/core/prove'
 import type { SpliceEntry } from '@cold-thread/contract'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
 import { useObservationsQuery } from '../../api/api.ts'
 import type { LoggedObservation } from '../../field/waitingEntries.ts'
 import { canWork } from '../../app/rights.ts'
@@ -20,7 +20,9 @@ import { CleaningForm } from './CleaningForm.tsx'
 import { CorrectSplice } from './CorrectSplice.tsx'
 import { Rivals } from './Rivals.tsx'
 import { rivalsOf } from './rivals.ts'
+import { SessionView } from './SessionView.tsx'
 import { SpliceForm } from './SpliceForm.tsx'
+import { StartSession } from './StartSession.tsx'
 
 const RULES = ruleBook('standard')
 /** Entered and received further apart than this is said, ms. */
@@ -35,6 +37,7 @@ export function JoinStage(props: StageProps) {
     ({ superseded, entry }) => !superseded && ['splice', 'cleaning', 'note'].includes(entry.kind),
   )
   const splices = entries.filter(isSplice)
+  const session = useMemo(() => sessionsOf(log ?? []).find(({ ended }) => !ended), [log])
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
   const working = canWork(account) && callout.state !== 'closed'
   useAwake(working)
@@ -50,7 +53,9 @@ export function JoinStage(props: StageProps) {
           show={(one) => <LogLine observation={one} splices={splices} nameOf={nameOf} />}
         />
       ))}
-      {working && <SpliceForm {...props} splices={splices.map((entry) => entry.entry)} />}
+      {session && <SessionView key={session.id} {...props} working={working} session={session} />}
+      {working && !session && <StartSession {...props} />}
+      {working && !session && <SpliceForm {...props} splices={splices.map((entry) => entry.entry)} />}
       <Section title="Log">
         {log && entries.length === 0 && (
           <Typography sx={{ color: 'text.secondary' }}>Nothing is logged yet.</Typography>

@@ -1,7 +1,6 @@
 import type { SpliceEntry } from '@cold-thread/contract'
 import { placeOfFiber, whyNotFound } from '@cold-thread/core/fiber'
 import { judgeSplice } from '@cold-thread/core/join'
-import { isCableStep } from '@cold-thread/core/plant'
 import { ruleBook } from '@cold-thread/core/prove'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -13,31 +12,15 @@ import { useState } from 'react'
 import { Link as RouterLink } from 'react-router'
 import { v7 as uuidv7 } from 'uuid'
 import { useAddObservationMutation } from '../../api/api.ts'
-import { metres } from '@cold-thread/core/units'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { FiberWords } from '../fibers/FiberWords.tsx'
-import { useLocated } from '../locate/useLocated.ts'
 import type { StageProps } from '../callout/stageProps.ts'
+import { useSites } from './sites.ts'
+import { FELT, OUTCOMES, TONES, WORDS } from './spliceWords.ts'
 
 const RULES = ruleBook('standard')
-const TONES = { accept: 'good', redo: 'close', stop: 'bad' } as const
-const WORDS = { accept: 'Accept', redo: 'Redo', stop: 'Stop and find out why' } as const
-const OUTCOMES = { accept: 'accepted', redo: 'redo', stop: 'stopped' } as const
-
-interface Site {
-  key: string
-  label: string
-  node: string | null
-  chainage: number
-  cable: string
-  fiber: number
-}
-
-/** What is felt in a gloved hand, ms: once for good, twice to do it again, long to stop. */
-const FELT: Record<SpliceEntry['outcome'], number[]> = { accepted: [80], redo: [80, 80, 80], stopped: [400] }
-
 /** One attempt at a splice: the place and the fiber come from Locate and the records, the judgement from the rule book. */
 export function SpliceForm({ callout, plant, link, splices }: StageProps & { splices: SpliceEntry[] }) {
   const sites = useSites({ callout, plant, link })
@@ -161,50 +144,8 @@ function figure(text: string): number | null {
   return text.trim() === '' || !Number.isFinite(value) ? null : value
 }
 
-/** Where a splice may be made: the located place first, then the joints of the link. */
-function useSites({ callout, plant, link }: Pick<StageProps, 'callout' | 'plant' | 'link'>): Site[] {
-  const located = useLocated({ callout, plant })
-  const fiberIn = (cable: string) => link.path.filter(isCableStep).find((step) => step.cable === cable)?.fiber ?? 1
-  const joints: Site[] = link.path.flatMap((step, j): Site[] => {
-    if (isCableStep(step)) return []
-    const node = plant.nodes.find((candidate) => candidate.id === step.node)!
-    const after = link.path[j + 1]
-    if (!after || !isCableStep(after)) return []
-    return [
-      {
-        key: step.node,
-        label: node.name,
-        node: step.node,
-        chainage: node.chainage,
-        cable: after.cable,
-        fiber: after.fiber,
-      },
-    ]
-  })
-  if (located.status !== 'ready') return joints
-  const faults = located.view.faults.flatMap((fault): Site[] => {
-    const likeliest = fault.places[0]
-    if (likeliest?.node !== undefined && likeliest.probability >= 0.5) {
-      const joint = joints.find((candidate) => candidate.node === likeliest.node)
-      return joint ? [{ ...joint, label: `${joint.label}, the located fault` }] : []
-    }
-    const chainage = Math.round(fault.chainage)
-    return [
-      {
-        key: `fault ${chainage}`,
-        label: `New closure at the located fault, ${metres(chainage)}`,
-        node: null,
-        chainage,
-        cable: fault.cable,
-        fiber: fiberIn(fault.cable),
-      },
-    ]
-  })
-  return [...faults, ...joints.filter((joint) => !faults.some((fault) => fault.node === joint.node))]
-}
-
 /** Which fiber to take: its tube, ribbon and colours, by the cable's record. */
-function FiberColors({ plant, cable, fiber }: { plant: StageProps['plant']; cable: string; fiber: number }) {
+export function FiberColors({ plant, cable, fiber }: { plant: StageProps['plant']; cable: string; fiber: number }) {
   const record = plant.cables.find((candidate) => candidate.id === cable)
   if (!record || fiber > record.fiberCount) return null
   const why = whyNotFound(record)

@@ -1,0 +1,97 @@
+import { describe, expect, it } from 'vitest'
+import { mismatchLoss } from './modeField.ts'
+import { sessionPatterns, type WatchedAttempt } from './index.ts'
+
+const NOTHING: WatchedAttempt = {
+  estimate: null,
+  cleaveLeft: null,
+  cleaveRight: null,
+  offset: null,
+  gap: null,
+  proof: null,
+  modeFields: null,
+}
+
+// Figures made by hand, without the simulated splicer: healthy work that goes round and round.
+const LOSSES = [0.02, 0.03, 0.01, 0.04, 0.02, 0.03, 0.05, 0.02, 0.01, 0.03]
+const ANGLES = [0.3, 0.2, 0.5, 0.1, 0.4, 0.3, 0.2, 0.6, 0.3]
+const OFFSETS = [0.4, 0.7, 0.2, 0.5, 0.3, 0.8, 0.6]
+const healthy = (i: number): WatchedAttempt => ({
+  estimate: LOSSES[i % 10]!,
+  cleaveLeft: ANGLES[i % 9]!,
+  cleaveRight: ANGLES[(i + 4) % 9]!,
+  offset: OFFSETS[i % 7]!,
+  gap: 'good',
+  proof: 'held',
+  modeFields: [9.2e-6, 9.2e-6],
+})
+const REFERENCE = Array.from({ length: 60 }, (_, i) => healthy(i))
+const session = (count: number, change: (one: WatchedAttempt, i: number) => Partial<WatchedAttempt> = () => ({})) =>
+  Array.from({ length: count }, (_, i) => ({ ...healthy(i + 3), ...change(healthy(i + 3), i) }))
+
+describe('what a session’s splices show together', () => {
+  it('nothing in healthy work, whole session long, nor in an empty one', () => {
+    expect(sessionPatterns(session(24), REFERENCE).pattern).toBeNull()
+    expect(sessionPatterns([], REFERENCE).pattern).toBeNull()
+  })
+
+  it('a single bad joint is no pattern: it is judged by itself', () => {
+    const one = session(24, (_, i) => (i === 5 ? { estimate: 0.9, cleaveLeft: 4, gap: 'bad' } : {}))
+    expect(sessionPatterns(one, REFERENCE).pattern).toBeNull()
+  })
+
+  it.each<[string, string, (one: WatchedAttempt, i: number) => Partial<WatchedAttempt>]>([
+    ['fibers that lie beside each other', 'grooves', () => ({ offset: 2.6, estimate: 0.09 })],
+    [
+      'angles that are all larger',
+      'blade',
+      ({ cleaveLeft, cleaveRight }) => ({ cleaveLeft: cleaveLeft! + 0.6, cleaveRight: cleaveRight! + 0.6 }),
+    ],
+    [
+      'losses that are large, angles and alignment as ever',
+      'electrodes',
+      ({ estimate }) => ({ estimate: estimate! + 0.12 }),
+    ],
+    [
+      'the loss that the records’ mode fields make',
+      'mode fields',
+      ({ estimate }) => ({ estimate: estimate! + mismatchLoss(9.2, 7.5), modeFields: [9.2e-6, 7.5e-6] }),
+    ],
+    ['some ends spoiled, most as ever', 'hand', (_, i) => (i % 2 === 0 ? { gap: 'bad', cleaveLeft: 2.4 } : {})],
+  ])('%s: %s', (_name, cause, change) => {
+    const { pattern, signals } = sessionPatterns(session(12, change), REFERENCE)
+    expect(pattern?.cause).toBe(cause)
+    expect(pattern!.evidence.length).toBeGreaterThan(0)
+    expect(signals.every(({ since }) => since >= 0 && since < 12)).toBe(true)
+  })
+
+  it('the same loss without mode fields on record is not put down to them', () => {
+    const odd = session(12, ({ estimate }) => ({ estimate: estimate! + 0.18, modeFields: null }))
+    expect(sessionPatterns(odd, REFERENCE).pattern?.cause).toBe('electrodes')
+  })
+
+  it('refused calibrations and broken joints are told, and make a loss stand out sooner', () => {
+    const drift = (count: number) => session(count, ({ estimate }) => ({ estimate: estimate! + 0.03 }))
+    const signs = { calibrationsRefused: 3, arcsOver: true, bladeOver: false }
+    const first = (care?: typeof signs) =>
+      Array.from({ length: 24 }, (_, i) => i + 1).find((n) => sessionPatterns(drift(n), REFERENCE, care).pattern) ?? 25
+    expect(first(signs)).toBeLessThan(first())
+    const { pattern } = sessionPatterns(drift(24), REFERENCE, signs)
+    expect(pattern!.evidence.join(' ')).toMatch(/3 calibrations were refused.*count of arcs is used up/)
+  })
+
+  it('a splicer without a history is held against usual figures, and says so', () => {
+    const bad = session(12, () => ({ offset: 4 }))
+    expect(sessionPatterns(bad, REFERENCE.slice(0, 10))).toMatchObject({
+      reference: 'usual figures',
+      pattern: { cause: 'grooves' },
+    })
+    expect(sessionPatterns(session(24), []).pattern).toBeNull()
+  })
+
+  it('a machine that shows nothing but an estimate gives what can be said of that', () => {
+    const bare = Array.from({ length: 12 }, () => ({ ...NOTHING, estimate: 0.4 }))
+    expect(sessionPatterns(bare, []).pattern?.cause).toBe('electrodes')
+    expect(sessionPatterns([NOTHING, NOTHING], []).pattern).toBeNull()
+  })
+})

@@ -1,0 +1,21 @@
+import { sessionsOf, watchedAttempts, type WatchedAttempt } from '@cold-thread/core/join'
+import { listObservations } from './observations.ts'
+import { calloutsWith } from './runSheets.ts'
+
+/** So many of a splicer's last fibers say what is usual for it. */
+const MOST = 200
+/** A session of which fewer splices were accepted says what went wrong, not what is usual (judgement). */
+const HEALTHY = 0.75
+
+/** What a splicer's earlier sessions showed, oldest first; sessions under way and those that went badly left out. */
+export async function usualOfSplicer(item: string): Promise<WatchedAttempt[]> {
+  const out: WatchedAttempt[] = []
+  for (const calloutId of await calloutsWith('splice-session'))
+    for (const { setup, ended, attempts } of sessionsOf(await listObservations(calloutId)).reverse()) {
+      if (setup.splicer !== item || !ended || attempts.length === 0) continue
+      const accepted = attempts.filter(({ attempt }) => attempt.outcome === 'accepted').length
+      if (accepted >= HEALTHY * attempts.length)
+        out.push(...attempts.flatMap(({ attempt }) => watchedAttempts(attempt, null)))
+    }
+  return out.slice(-MOST)
+}

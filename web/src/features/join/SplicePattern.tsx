@@ -1,0 +1,91 @@
+import { sessionPatterns, usual, type SessionCare, type WatchedAttempt } from '@cold-thread/core/join'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Paper from '@mui/material/Paper'
+import Typography from '@mui/material/Typography'
+import { useMemo } from 'react'
+import { Judgement } from '../../ui/Judgement.tsx'
+import { SessionChart } from './SessionChart.tsx'
+
+const CARE_FOR = { grooves: 'grooves', blade: 'blade', electrodes: 'electrodes' } as const
+const DONE = {
+  grooves: 'V-grooves are clean',
+  blade: 'The blade is turned',
+  electrodes: 'New electrodes are in',
+} as const
+
+/** What the session's splices show together: the advice with its evidence, and the charts behind it. */
+export function SplicePattern({
+  watched,
+  reference,
+  care,
+  busy,
+  onCare,
+}: {
+  watched: readonly WatchedAttempt[]
+  reference: readonly WatchedAttempt[]
+  care: SessionCare
+  busy: boolean
+  /** Null for those who only read. */
+  onCare: ((what: 'grooves' | 'blade' | 'electrodes') => Promise<unknown>) | null
+}) {
+  const { pattern, reference: from } = useMemo(
+    () => sessionPatterns(watched, reference, care),
+    [watched, reference, care],
+  )
+  const cause = pattern?.cause
+  const done = cause === 'grooves' || cause === 'blade' || cause === 'electrodes' ? CARE_FOR[cause] : null
+  const charts = (['loss', 'angle'] as const).map((series) => (
+    <SessionChart key={series} series={series} watched={watched} usual={usual(series, reference)} />
+  ))
+  const limits =
+    from === 'own splices'
+      ? `Usual is what this splicer’s last ${reference.length} fibers were like.`
+      : 'This splicer has too few splices here: usual figures are a judgement.'
+  if (!pattern)
+    return watched.length === 0 ? null : (
+      <Box component="details" sx={{ mb: 2 }}>
+        <Box component="summary" sx={{ minHeight: 44, lineHeight: '44px', cursor: 'pointer' }}>
+          The session so far: nothing stands out
+        </Box>
+        {charts}
+        <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>{limits}</Typography>
+      </Box>
+    )
+  return (
+    <Paper
+      component="section"
+      aria-label="Advice"
+      sx={{ p: { xs: 1.5, sm: 2.5 }, mb: 2, border: 2, borderColor: 'warning.main' }}
+    >
+      <Typography component="p" role="status">
+        <Judgement tone="close" word={pattern.advice} large />
+      </Typography>
+      <Box component="ul" sx={{ mt: 0.5, mb: 1 }}>
+        {pattern.evidence.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+      </Box>
+      <Box component="details">
+        <Box component="summary" sx={{ minHeight: 44, lineHeight: '44px', cursor: 'pointer' }}>
+          The session’s charts
+        </Box>
+        {charts}
+      </Box>
+      <Typography sx={{ fontSize: 14, color: 'text.secondary', mb: 1 }}>
+        {limits} A whole session of 24 healthy splices raises an alarm in at most 5 of 100.
+      </Typography>
+      {onCare && done && (
+        <Button
+          variant="outlined"
+          size="large"
+          disabled={busy}
+          onClick={() => void onCare(done)}
+          sx={{ minHeight: 56 }}
+        >
+          {DONE[done]}
+        </Button>
+      )}
+    </Paper>
+  )
+}

@@ -1,0 +1,172 @@
+import type { LogEntry, Observation } from '@cold-thread/contract'
+import { NO_CONDITIONS } from '@cold-thread/core/join'
+import { screen, waitFor, within } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import { beforeEach, describe, expect, it } from 'vitest'
+import { fieldStore } from '../../field/fieldStore.ts'
+import {
+  accepted,
+  CALLOUT,
+  enteredIn,
+  renderPage,
+  smallPlant,
+  stubServer,
+  TECHNICIAN,
+  VIEWER,
+  type Sent,
+} from '../../test/page.tsx'
+import { JoinStage } from './JoinStage.tsx'
+
+const plant = smallPlant()
+const SESSION_ID = '01a0c0de-0000-7000-8000-0000000000bb'
+let serial = 0
+let sent: Sent[] = []
+
+const logged = (entry: LogEntry, id?: string): Observation => ({
+  id: id ?? `01a0c0de-0000-7000-8000-${String(++serial).padStart(12, '0')}`,
+  calloutId: CALLOUT.id,
+  entry,
+  observedAt: '2026-03-01T03:00:00.000Z',
+  receivedAt: '2026-03-01T03:00:00.000Z',
+  by: 'Night technician',
+  supersedes: null,
+  superseded: false,
+})
+const begun = () =>
+  logged(
+    {
+      kind: 'splice-session',
+      node: 'n1',
+      chainage: 1000,
+      cable: 'b',
+      fibers: null,
+      setup: {
+        splicer: null,
+        cleaver: null,
+        ribbon: false,
+        mode: 'multimode',
+        heater: 60,
+        sleeve: 60,
+        conditions: NO_CONDITIONS,
+      },
+    },
+    SESSION_ID,
+  )
+const calibrated = (outcome: 'accepted' | 'refused' = 'accepted') =>
+  logged({ kind: 'arc-calibration', sessionId: SESSION_ID, fiber: 'single-mode', outcome, conditions: NO_CONDITIONS })
+
+function show(log: Observation[], account = TECHNICIAN): void {
+  sent = stubServer({
+    'GET /callouts/[^/]+/observations': log,
+    'GET /callouts/[^/]+/(plans|attachments|traces)': [],
+    'GET /kit': {
+      kit: {
+        format: 'cold-thread/kit',
+        version: 1,
+        people: [],
+        items: [],
+        hours: { windows: [], shifts: [], restHours: null },
+      },
+      version: 0,
+    },
+    'PUT /callouts/[^/]+/observations(/[^/]+)?': accepted,
+  })
+  renderPage(<JoinStage account={account} callout={CALLOUT} plant={plant} link={plant.links[0]!} />)
+}
+const card = async () => within(await screen.findByRole('region', { name: 'Splice' }))
+const entered = (kind: LogEntry['kind']) =>
+  waitFor(() => {
+    const found = enteredIn(sent).find((entry) => entry.kind === kind)
+    expect(found).toBeTruthy()
+    return found!
+  })
+
+beforeEach(async () => {
+  await fieldStore.outbox.clear()
+  localStorage.clear()
+})
+
+describe('a splicing session', () => {
+  it('asks for the arc first, with single-mode fiber also where multimode will be spliced', async () => {
+    show([begun()])
+    expect(await screen.findByText(/also where multimode will be spliced/)).toBeTruthy()
+    expect(screen.queryByRole('region', { name: 'Splice' })).toBeNull()
+    await userEvent.click(screen.getByRole('button', { name: 'It was done with multimode' }))
+    expect(await entered('arc-calibration')).toMatchObject({ fiber: 'multimode', outcome: 'refused' })
+  })
+
+  it('advises after refusals', async () => {
+    show([begun(), calibrated('refused'), calibrated('refused'), calibrated('refused')])
+    expect(await screen.findByText(/Refused 3 times: clean V-grooves/)).toBeTruthy()
+  })
+
+  it('keeps an attempt with its readings and what was confirmed; the queue goes on', async () => {
+    show([begun(), calibrated()])
+    const step = await card()
+    expect((step.getByRole('button', { name: /Splice on the simulated/ }) as HTMLButtonElement).disabled).toBe(true)
+    await userEvent.click(step.getByLabelText('The sleeve is on'))
+    await userEvent.click(step.getByLabelText(/These two lie in the splicer/))
+    await userEvent.type(step.getByLabelText('Estimated loss, dB'), '0,14')
+    await userEvent.type(step.getByLabelText('Left cleave, °'), '1.3')
+    expect(step.getByRole('status').textContent).toMatch(/Redo.*left cleave 1.3° is over 1.0°/)
+    await userEvent.click(step.getByRole('button', { name: 'Redo' }))
+    expect(await entered('splice')).toMatchObject({
+      sessionId: SESSION_ID,
+      estimate: 0.14,
+      cleaveLeft: 1.3,
+      cleaveRight: null,
+      outcome: 'redo',
+      sleeve: true,
+      colors: true,
+      fromDevice: false,
+    })
+  })
+
+  it('an attempt without its sleeve is redone whatever it shows; without both colours it is not kept', async () => {
+    show([begun(), calibrated()])
+    const step = await card()
+    await userEvent.type(step.getByLabelText('Estimated loss, dB'), '0.01')
+    expect(step.getByRole('status').textContent).toMatch(/Redo.*sleeve was forgotten/)
+    expect((step.getByRole('button', { name: 'Redo' }) as HTMLButtonElement).disabled).toBe(true)
+    expect(step.getByText(/Confirm both ends’ colours/)).toBeTruthy()
+  })
+
+  it('what the splicer shows is read, and is still there when the page is loaded anew', async () => {
+    show([begun(), calibrated()])
+    const step = await card()
+    await userEvent.click(step.getByLabelText('The sleeve is on'))
+    await userEvent.click(step.getByLabelText(/These two lie in the splicer/))
+    await userEvent.click(step.getByRole('button', { name: /Splice on the simulated/ }))
+    const shown = (await step.findByText(/dB, cleaves/, {}, { timeout: 3000 })).textContent
+    document.body.innerHTML = ''
+    show([begun(), calibrated()])
+    expect((await (await card()).findByText(/dB, cleaves/)).textContent).toBe(shown)
+  })
+
+  it('a figure that is none is not kept', async () => {
+    show([begun(), calibrated()])
+    const step = await card()
+    await userEvent.click(step.getByLabelText('The sleeve is on'))
+    await userEvent.click(step.getByLabelText(/These two lie in the splicer/))
+    await userEvent.type(step.getByLabelText('Estimated loss, dB'), '0.02')
+    await userEvent.type(step.getByLabelText('Right cleave, °'), 'flat')
+    expect((step.getByRole('button', { name: 'Accept' }) as HTMLButtonElement).disabled).toBe(true)
+  })
+
+  it('is ended with the shards seen to', async () => {
+    show([begun(), calibrated()])
+    const end = (await screen.findByRole('button', { name: 'End the session' })) as HTMLButtonElement
+    expect(end.disabled).toBe(true)
+    await userEvent.click(screen.getByLabelText('The bin with the shards is closed'))
+    await userEvent.click(screen.getByLabelText(/The mat is taped and folded/))
+    await userEvent.click(end)
+    expect(await entered('session-end')).toMatchObject({ said: ['bin closed', 'mat taped'] })
+  })
+
+  it('who only reads sees the queue and changes nothing', async () => {
+    show([begun(), calibrated()], VIEWER)
+    expect(await screen.findByRole('list', { name: 'Splices in order' })).toBeTruthy()
+    expect(screen.queryByRole('region', { name: 'Splice' })).toBeNull()
+    expect(screen.queryByRole('button', { name: 'End the session' })).toBeNull()
+  })
+})
