@@ -1,7 +1,7 @@
 import { EventEmitter } from 'node:events'
 
-/** What changed on a callout: its pages read that anew. */
-export type LiveChange = 'log' | 'traces' | 'plans' | 'callout' | 'survey' | 'sign-off' | 'attachments'
+/** What changed on a callout: its pages read that anew. The end of a splicing session changes the log and the kit. */
+export type LiveChange = 'log' | 'session-end' | 'traces' | 'plans' | 'callout' | 'survey' | 'sign-off' | 'attachments'
 
 /** One change, numbered within the life of this process. */
 export interface LiveEvent {

@@ -77,6 +77,8 @@ export function calloutRoutes(app: App): void {
           outcomes.push({ id: observationId, refused: known.body() })
         }
       }
+      if (request.body.some(({ entry }) => entry.kind === 'session-end'))
+        request.changed = { calloutId, change: 'session-end' }
       return outcomes
     },
   )
@@ -94,6 +96,7 @@ export function calloutRoutes(app: App): void {
       checkEntry(plant, linkId, request.body.entry)
       await checkSheetEntry(calloutId, request.body.entry, account)
       await checkSessionEntry(calloutId, request.body.entry)
+      if (request.body.entry.kind === 'session-end') request.changed = { calloutId, change: 'session-end' }
       return addObservation(calloutId, observationId, request.body, account.displayName, new Date())
     },
   )

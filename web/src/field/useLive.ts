@@ -2,18 +2,19 @@ import { useEffect } from 'react'
 import { api } from '../api/api.ts'
 import { useAppDispatch } from '../app/store.ts'
 
-type Tag = 'Log' | 'Traces' | 'Plans' | 'Callouts' | 'Survey' | 'Verdict' | 'Attachments'
+type Tag = 'Kit' | 'Log' | 'Traces' | 'Plans' | 'Callouts' | 'Survey' | 'Verdict' | 'Attachments'
 
 /** What a change means for what is on the screen. */
 const READ_ANEW: Record<string, Tag[]> = {
   log: ['Log', 'Callouts', 'Verdict'],
+  'session-end': ['Log', 'Callouts', 'Verdict', 'Kit'],
   traces: ['Traces', 'Callouts', 'Verdict'],
   plans: ['Plans', 'Callouts'],
   callout: ['Callouts'],
   survey: ['Survey'],
   attachments: ['Attachments'],
   'sign-off': ['Verdict', 'Callouts'],
-  everything: ['Log', 'Traces', 'Plans', 'Callouts', 'Survey', 'Verdict', 'Attachments'],
+  everything: ['Log', 'Traces', 'Plans', 'Callouts', 'Survey', 'Verdict', 'Attachments', 'Kit'],
 }
 
 /** Reads anew what others change on an open callout, as soon as they do; the browser resumes by itself after a break. */

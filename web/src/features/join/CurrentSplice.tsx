@@ -133,7 +133,7 @@ export function CurrentSplice({
       onChange={({ target }) => change({ texts: { ...draft.texts, [field]: target.value }, shows: null })}
       error={draft.texts[field].trim() !== '' && readNumber(draft.texts[field]) === null}
       slotProps={{ htmlInput: { inputMode: 'decimal', maxLength: 8 }, input: { sx: { fontSize: 22 } } }}
-      sx={{ width: { xs: '100%', sm: 170 } }}
+      sx={{ flex: '1 1 96px', maxWidth: 200 }}
     />
   )
   const tick = (label: React.ReactNode, checked: boolean, set: (on: boolean) => void) => (
@@ -356,12 +356,17 @@ function Choice<T extends string>({
       <Typography>{label}</Typography>
       <ToggleButtonGroup
         exclusive
+        color="primary"
         value={value}
         onChange={(_event, next: T | null) => onValue(next)}
         aria-label={label}
       >
         {options.map((one) => (
-          <ToggleButton key={one} value={one} sx={{ minHeight: 48, px: 2, textTransform: 'none' }}>
+          <ToggleButton
+            key={one}
+            value={one}
+            sx={{ minHeight: 48, px: 2, textTransform: 'none', color: 'text.primary' }}
+          >
             {one}
           </ToggleButton>
         ))}

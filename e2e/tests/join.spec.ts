@@ -1,0 +1,142 @@
+import { expect, test, type Page } from '@playwright/test'
+import { signIn } from './signIn.ts'
+import { stageLink } from './stageLink.ts'
+
+const splice = (page: Page) => page.getByRole('region', { name: 'Splice', exact: true })
+
+/** Both confirmations, then figures as read off the splicer's screen. */
+async function enter(page: Page, estimate: string, left = '0.3', right = '0.2'): Promise<void> {
+  const card = splice(page)
+  await card.getByLabel('The sleeve is on').check()
+  await card.getByLabel(/These two lie in the splicer/).check()
+  await card.getByLabel(/stimate/).fill(estimate)
+  await card.getByLabel(/eft cleave/).fill(left)
+  await card.getByLabel(/ight cleave/).fill(right)
+}
+
+/** The outcome by its button; the queue or the attempt has gone on after it. */
+async function tap(page: Page, name: string): Promise<void> {
+  const before = await splice(page).innerText()
+  await splice(page).getByRole('button', { name, exact: true }).click()
+  await expect(splice(page).getByLabel('The sleeve is on')).not.toBeChecked()
+  expect(await splice(page).innerText()).not.toBe(before)
+}
+
+test('a splicing session: a refused calibration, twelve fibers with a redo and a stop, circuits restored, the kit counted', async ({
+  page,
+}) => {
+  test.setTimeout(180_000)
+  await signIn(page, 'tech')
+  await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
+  await stageLink(page, 'Join').click()
+  await expect(page.getByLabel('Splicer', { exact: true })).toContainText('2140 of 3000 arcs')
+  // 1. A heater that is set for another sleeve is said before anything is spliced.
+  await page.getByRole('combobox', { name: 'Heater set for, mm' }).click()
+  await page.getByRole('option', { name: '40' }).click()
+  await expect(page.getByText('the heater is set for 40 mm, the sleeve is 60 mm')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Begin the session' })).toBeDisabled()
+  await page.getByRole('combobox', { name: 'Heater set for, mm' }).click()
+  await page.getByRole('option', { name: '60' }).click()
+  await expect(page.getByText(/24 splices to make/)).toBeVisible()
+  await page.getByRole('button', { name: 'Begin the session' }).click()
+
+  // 2. The arc is refused, then accepted; nothing can be spliced before.
+  await expect(page.getByRole('region', { name: 'Arc calibration' })).toBeVisible()
+  await expect(splice(page)).toHaveCount(0)
+  await page.getByRole('button', { name: 'It was refused' }).click()
+  await expect(page.getByText(/Fresh ends: strip, clean and cleave/)).toBeVisible()
+  await page.getByRole('button', { name: 'It was accepted' }).click()
+
+  // 3. The most important circuit first; a redo, then accepted: its link is joined.
+  await expect(splice(page)).toContainText('Gate and level control')
+  await enter(page, '0,02', '1.4')
+  await expect(splice(page).getByRole('status')).toContainText('left cleave 1.4° is over 1.0°')
+  await tap(page, 'Redo')
+  await expect(splice(page)).toContainText('attempt 2')
+  await enter(page, '0,03')
+  await tap(page, 'Accept')
+  await expect(page.getByText('1 of 4 links joined')).toBeVisible()
+
+  // 4. The next one three times the same: stop. Its link is not expected any more.
+  for (const wanted of ['Redo', 'Redo', 'Stop and find out why']) {
+    await enter(page, '0,34')
+    await tap(page, wanted)
+  }
+  await expect(page.getByRole('list', { name: 'Splices in order' })).toContainText('stopped, 3 attempts')
+  await expect(page.getByRole('list', { name: 'Links' }).getByRole('listitem')).toHaveCount(3)
+
+  // 5. One is put off with its reason, one is asked for now; a reload in the middle of an attempt loses nothing.
+  await splice(page).getByRole('button', { name: 'Put this one off' }).click()
+  await splice(page).getByLabel('Why later').fill('its tube is not open yet')
+  await splice(page).getByRole('button', { name: 'To the end of the queue' }).click()
+  await expect(page.getByRole('list', { name: 'Splices in order' })).toContainText('its tube is not open yet')
+  await enter(page, '0,04')
+  await page.reload()
+  await expect(splice(page).getByLabel(/stimate/)).toHaveValue('0,04')
+  await expect(splice(page).getByLabel('The sleeve is on')).toBeChecked()
+  await tap(page, 'Accept')
+  for (let i = 0; i < 9; i++) {
+    await enter(page, `0,0${(i % 4) + 1}`)
+    await tap(page, 'Accept')
+  }
+  await expect(page.getByText('Queue: 11 of 24 accepted')).toBeVisible()
+
+  // 6. The session ends with the shards seen to; arcs and cleaves stand in the kit.
+  await page.getByLabel('The bin with the shards is closed').check()
+  await page.getByLabel(/The mat is taped and folded/).check()
+  await page.getByRole('button', { name: 'End the session' }).click()
+  await expect(page.getByRole('button', { name: 'Begin the session' })).toBeVisible()
+  // 15 splices and 2 calibrations.
+  await expect(page.getByLabel('Splicer', { exact: true })).toContainText('2157 of 3000 arcs')
+})
+
+test('a ribbon on the simulated splicer, and advice that names the dirty groove', async ({ page }) => {
+  test.setTimeout(120_000)
+  await signIn(page, 'tech')
+  await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
+  await stageLink(page, 'Join').click()
+  await page.getByLabel('Ribbons of 12').check()
+  await expect(page.getByText(/2 splices to make/)).toBeVisible()
+  await page.getByRole('button', { name: 'Begin the session' }).click()
+  await page.getByRole('button', { name: 'It was accepted' }).click()
+  await page.getByLabel('The simulated splicer is').click()
+  await page.getByRole('option', { name: 'dirty groove' }).click()
+  await splice(page).getByLabel('The sleeve is on').check()
+  await splice(page)
+    .getByLabel(/These two lie in the splicer/)
+    .check()
+  await splice(page).getByRole('button', { name: 'Splice on the simulated splicer' }).click()
+  await expect(splice(page).getByRole('status')).toBeVisible()
+  await expect(splice(page).getByRole('listitem')).toHaveCount(12)
+  await splice(page)
+    .getByRole('button', { name: /^(Accept|Redo)$/ })
+    .click()
+  const advice = page.getByRole('region', { name: 'Advice' })
+  await expect(advice.getByRole('status')).toContainText('Clean the V-grooves')
+  await expect(advice.getByRole('listitem').first()).toContainText('µm, usual')
+  await advice.getByRole('button', { name: 'V-grooves are clean' }).click()
+  await expect(advice).toHaveCount(0)
+  // A splicer that is silent or talks nonsense loses nothing: figures are entered by hand.
+  await page.getByLabel('The simulated splicer is').click()
+  await page.getByRole('option', { name: 'nonsense' }).click()
+  await splice(page).getByLabel('The sleeve is on').check()
+  await splice(page)
+    .getByLabel(/These two lie in the splicer/)
+    .check()
+  await splice(page).getByRole('button', { name: 'Splice on the simulated splicer' }).click()
+  await expect(splice(page).getByRole('alert')).toContainText('Read its screen and enter what it shows')
+  // The first ribbon may have wanted a second try: one or two are left.
+  const complete = page.getByText('Every splice of the queue is accepted or stopped')
+  for (let i = 0; i < 2 && !(await complete.isVisible()); i++) {
+    await enter(page, '0,05', '2', '2')
+    const heading = page.getByText(/^Queue: \d of 2 accepted$/)
+    const before = await heading.innerText()
+    await splice(page).getByRole('button', { name: 'Accept', exact: true }).click()
+    await expect(heading).not.toHaveText(before)
+  }
+  await expect(complete).toBeVisible()
+  await page.getByLabel('The bin with the shards is closed').check()
+  await page.getByLabel(/The mat is taped and folded/).check()
+  await page.getByRole('button', { name: 'End the session' }).click()
+  await expect(page.getByRole('button', { name: 'Begin the session' })).toBeVisible()
+})
