@@ -26,7 +26,7 @@ const work = z.enum(['re-enter', 'bring-in', 'prepare', 'connector', 'panel'])
 const closureKind = z.enum(['gel-dome', 'wall-box', 'panel-module', 'live-panel'])
 const entry = z.enum(['end', 'mid-span'])
 const ground = z.enum(['indoor', 'dig', 'aerial', 'structure', 'chamber'])
-const connector = z.enum(['soft-coated', 'tube-900', 'field-lc', 'epoxy'])
+const connector = z.enum(['soft-coated', 'tube-900', 'field-lc', 'epoxy', 'anaerobic', 'hot-melt'])
 const ferrule = z.enum(['SC', 'LC'])
 const sheathEnd = z.enum(['attachment', 'basket'])
 const bond = z.enum(['before-wedge', 'after-wedge'])
@@ -86,9 +86,10 @@ const ofStep = {
   hold: z.string().trim().max(300).optional(),
   locks: z.array(lock).max(20).optional(),
   closureState: z.enum(['found', 'left']).optional(),
-  timer: z.number().positive().max(10_000).optional(),
+  timer: z.union([z.number().positive().max(10_000), z.literal('by its sheet')]).optional(),
   watch: z.boolean().optional(),
-  test: z.literal('pressure').optional(),
+  test: z.enum(['pressure', 'look']).optional(),
+  wastes: short.optional(),
   exposes: z.array(exposure).max(5).optional(),
   covers: z.array(exposure).max(5).optional(),
 }

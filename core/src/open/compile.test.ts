@@ -201,6 +201,36 @@ describe('order of steps', () => {
       ['dark', 'boot', 'buffer', 'bend-test', 'lc-cleave'],
     ],
     [
+      'field-installable LC, from the cleaved fiber on',
+      'mechanical',
+      { work: 'connector', connector: 'field-lc', ferrule: 'LC', closure: null },
+      ['light', 'push', 'squeeze', 'cap', 'boot', 'end-check'],
+    ],
+    [
+      'pre-polished on a 900 µm tube: no aramid',
+      'mechanical',
+      { work: 'connector', connector: 'tube-900', ferrule: 'SC', closure: null },
+      ['light', 'push', 'lock', 'cap', 'end-check'],
+    ],
+    [
+      'epoxy and polish',
+      'adhesive',
+      { work: 'connector', connector: 'epoxy', ferrule: 'SC', closure: null },
+      ['bead', 'insert', 'crimp', 'cure', 'scribe', 'air-polish', 'polish', 'look'],
+    ],
+    [
+      'anaerobic',
+      'adhesive',
+      { work: 'connector', connector: 'anaerobic', ferrule: 'SC', closure: null },
+      ['fill', 'insert', 'crimp', 'set', 'scribe', 'air-polish', 'polish', 'look'],
+    ],
+    [
+      'hot-melt',
+      'adhesive',
+      { work: 'connector', connector: 'hot-melt', ferrule: 'LC', closure: null },
+      ['heat', 'insert', 'cool', 'scribe', 'air-polish', 'polish', 'look'],
+    ],
+    [
       'before any cut, live armored cable in mid-span',
       'identify',
       { live: true, armored: true, metallic: true, entry: 'mid-span' },
@@ -262,6 +292,9 @@ describe('lengths, mm', () => {
     ['tube-cleave-sc', { work: 'connector', connector: 'tube-900', ferrule: 'SC' }, 16, 16],
     ['lc-buffer', { work: 'connector', connector: 'field-lc' }, 40, 40],
     ['lc-cleave', { work: 'connector', connector: 'field-lc' }, 10.5, 10.5],
+    // A third to half of 2.5 and of 1.25 mm.
+    ['bead', { work: 'connector', connector: 'epoxy', ferrule: 'SC' }, 0.8, 1.3],
+    ['bead', { work: 'connector', connector: 'epoxy', ferrule: 'LC' }, 0.4, 0.6],
   ])('%s', (name, facts, least, most) => {
     expect(millimetres(sheetOf(facts), name)).toEqual([least, most])
   })

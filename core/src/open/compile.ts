@@ -62,7 +62,7 @@ const NEEDED: Record<Work, readonly Part[]> = {
   're-enter': ['open', 'joints', 'close'],
   'bring-in': ['identify', 'enter', 'joints', 'close'],
   prepare: ['identify', 'prepare'],
-  connector: ['prepare'],
+  connector: ['prepare', 'joints'],
   panel: ['open'],
 }
 
@@ -167,7 +167,7 @@ function nameOf(facts: SheetFacts): string {
     case 'prepare':
       return `Prepare ${facts.cable ?? 'the cable'} at ${facts.place}`
     case 'connector':
-      return `Fiber for a connector at ${facts.place}`
+      return `Connector at ${facts.place}`
     case 'panel':
       return `Work at ${facts.place}`
   }

@@ -35,12 +35,12 @@ export const WORK_WORDS: Record<Work, string> = {
   're-enter': 'open it, work on its joints, close it',
   'bring-in': 'open it, bring a cable in, join, close it',
   prepare: 'prepare a cable, no closure',
-  connector: 'prepare a fiber for a connector',
+  connector: 'put a connector on a fiber',
   panel: 'work at a panel in service',
 }
 
 /** Ways of getting a connector on whose preparation has lengths. */
-export const CONNECTOR_WAYS = ['soft-coated', 'tube-900', 'field-lc', 'epoxy'] as const
+export const CONNECTOR_WAYS = ['soft-coated', 'tube-900', 'field-lc', 'epoxy', 'anaerobic', 'hot-melt'] as const
 export type ConnectorWay = (typeof CONNECTOR_WAYS)[number]
 
 export const CONNECTOR_WORDS: Record<ConnectorWay, string> = {
@@ -48,6 +48,8 @@ export const CONNECTOR_WORDS: Record<ConnectorWay, string> = {
   'tube-900': 'pre-polished connector, 900 µm tube',
   'field-lc': 'field-installable LC',
   epoxy: 'epoxy and polish',
+  anaerobic: 'anaerobic adhesive and polish',
+  'hot-melt': 'hot-melt and polish',
 }
 
 /** Where customs differ: the schools. */

@@ -34,6 +34,16 @@ export function recordDifferences({ steps }: Progress): string[] {
   )
 }
 
+/** What was thrown away, by kind of kit: of each try that failed where that costs one. */
+export function scrapOf({ steps }: Progress): { kind: string; count: number }[] {
+  const counts = new Map<string, number>()
+  for (const { step, others } of steps) {
+    const failed = others.filter(({ entry }) => entry.outcome === 'failed').length
+    if (step.wastes !== undefined && failed > 0) counts.set(step.wastes, (counts.get(step.wastes) ?? 0) + failed)
+  }
+  return [...counts].map(([kind, count]) => ({ kind, count }))
+}
+
 /** The state of a sheet for the next shift. */
 export function handOver(
   sheet: RunSheet,

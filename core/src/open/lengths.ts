@@ -66,6 +66,9 @@ export const LENGTH_RULES: readonly LengthRule[] = [
   rule('felt', 'felt from the tube’s end', mm(25)),
   rule('tray-mark', 'transport tube inside the tray', mm(25)),
   rule('storing-radius', 'radius of stored fiber', mm(30)),
+  // A third to half of the ferrule's diameter, 2.5 and 1.25 mm.
+  { ...rule('bead', 'bead of adhesive', mm(2.5 / 3, 2.5 / 2)), when: { ferrule: ['SC'] } },
+  { ...rule('bead', 'bead of adhesive', mm(1.25 / 3, 1.25 / 2)), when: { ferrule: ['LC'] } },
   rule('soft-jacket', 'jacket off', mm(51)),
   rule('soft-coating', 'coating left on', mm(12)),
   rule('soft-cleave-sc', 'cleave from the jacket, SC', mm(28)),

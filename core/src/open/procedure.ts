@@ -58,12 +58,14 @@ export interface ProcedureStep {
   when?: Condition | undefined
   /** Ports and trays are recorded here, as found or as left. */
   closureState?: 'found' | 'left' | undefined
-  /** Minutes that something takes by itself. */
-  timer?: number | undefined
+  /** Minutes that something takes by itself; those of a sheet that is not here are entered. */
+  timer?: number | 'by its sheet' | undefined
   /** Loss is watched meanwhile. */
   watch?: boolean | undefined
-  /** A test with its own readings and judgement. */
-  test?: 'pressure' | undefined
+  /** A test with its own readings and judgement, or one that the person judges by looking. */
+  test?: 'pressure' | 'look' | undefined
+  /** What is thrown away when the test fails: a kind of kit. */
+  wastes?: string | undefined
   exposes?: readonly Exposure[] | undefined
   covers?: readonly Exposure[] | undefined
 }

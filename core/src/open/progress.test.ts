@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { cautionsOf, compileSheet, type RunSheet } from './compile.ts'
 import type { SheetFacts } from './facts.ts'
-import { handOver, recordDifferences } from './handOver.ts'
+import { handOver, recordDifferences, scrapOf } from './handOver.ts'
 import { PROCEDURES } from './procedures/index.ts'
 import { emptyOutcome, faultsOf, progressOf, whyNotSkipped, type SheetEvent, type StepOutcome } from './progress.ts'
 import { TEST_DOME, testFacts } from './testFacts.ts'
@@ -319,3 +319,15 @@ describe('hand-over between shifts', () => {
 })
 
 const byOrder = (order: readonly string[]) => (a: string, b: string) => order.indexOf(a) - order.indexOf(b)
+
+it('a connector that fails its look is thrown away and counted; the step is still to do, and what failed in it is told', () => {
+  const sheet = sheetOf({ work: 'connector', connector: 'epoxy', ferrule: 'SC', closure: null })
+  const before = sheet.steps.map(({ id }) => id).filter((id) => id !== 'adhesive.look')
+  const failed = (id: string) => did({ ...emptyOutcome(id), outcome: 'failed', reason: 'a scratch over the core' })
+  const events = [...before.map((id) => did(good(sheet, id))), failed('adhesive.look'), failed('adhesive.look')]
+  const progress = progressOf(sheet, events)
+  expect(scrapOf(progress)).toEqual([{ kind: 'connector body', count: 2 }])
+  expect(progress).toMatchObject({ complete: false, next: { step: { id: 'adhesive.look' } } })
+  const done = progressOf(sheet, [...events, did(good(sheet, 'adhesive.look'))])
+  expect([done.complete, scrapOf(done)[0]!.count]).toEqual([true, 2])
+})

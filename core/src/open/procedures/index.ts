@@ -1,8 +1,8 @@
 import type { Procedure } from '../procedure.ts'
 import { ACTIVE_CABLE, LOOSE_TUBE, MICRO_MODULE, RIBBON, ROLLABLE_RIBBON } from './cables.ts'
 import { DOME_CLOSE, DOME_ENTER, DOME_OPEN } from './dome.ts'
+import { ADHESIVE_CONNECTOR, CONNECTOR_PREPARATION, MECHANICAL_CONNECTOR } from './connectors.ts'
 import {
-  CONNECTOR_PREPARATION,
   JOINTS,
   LIVE_PANEL,
   NEIGHBOURS_AFTER,
@@ -25,6 +25,8 @@ export const PROCEDURES: readonly Procedure[] = [
   RIBBON,
   ACTIVE_CABLE,
   CONNECTOR_PREPARATION,
+  MECHANICAL_CONNECTOR,
+  ADHESIVE_CONNECTOR,
   DOME_ENTER,
   WALL_BOX,
   PANEL_MODULE,

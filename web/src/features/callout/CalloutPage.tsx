@@ -8,6 +8,7 @@ import { Navigate, NavLink, useNavigate, useParams } from 'react-router'
 import { useCalloutQuery, usePlantQuery } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { PhoneButton } from '../../field/PhoneButton.tsx'
+import { TimersBar } from './TimersBar.tsx'
 import { TakeAlong } from '../../field/TakeAlong.tsx'
 import { useLive } from '../../field/useLive.ts'
 import { STAGE_VIEWS } from '../../app/pageCode.ts'
@@ -76,6 +77,7 @@ export function CalloutPage({ account }: { account: Account }) {
         </Box>
         <StageLinks id={id} />
       </Box>
+      <TimersBar />
       <Box>
         <PageBoundary page={stage!} loading={<CircularProgress aria-label="Loading" />}>
           {begun && <StageView account={account} callout={callout} plant={plant.bundle} link={link} />}

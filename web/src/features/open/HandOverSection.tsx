@@ -1,4 +1,5 @@
-import { handOver } from '@cold-thread/core/open'
+import { kindName } from '@cold-thread/core/kit'
+import { handOver, scrapOf } from '@cold-thread/core/open'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
@@ -56,6 +57,9 @@ export function HandOverSection({ callout, begun, working }: StageProps & { begu
       ))}
       {told.leftOut.map(({ title, why, by }) => (
         <Box key={title}>{line('Left out', `${title}, ${why} (${by})`)}</Box>
+      ))}
+      {scrapOf(progress).map(({ kind, count }) => (
+        <Box key={kind}>{line('Thrown away', `${count} × ${kindName(kind)}`)}</Box>
       ))}
       {told.differences.map((difference) => (
         <Box key={difference}>{line('The record differs', difference)}</Box>

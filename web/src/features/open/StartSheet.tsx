@@ -21,6 +21,7 @@ import {
   type SheetInput,
   type Work,
 } from '@cold-thread/core/open'
+import { matingConflict, type Ferrule } from '@cold-thread/core/join'
 import { buildThread, type PlantBundle } from '@cold-thread/core/plant'
 import { metres } from '@cold-thread/core/units'
 import Alert from '@mui/material/Alert'
@@ -126,6 +127,7 @@ export function StartSheet({
       <SheetForm
         key={place.id}
         place={place}
+        mate={mateAt(props.link, place.node)}
         plant={plant}
         book={book}
         busy={busy}
@@ -155,8 +157,17 @@ function compileWith(book: OpenBook, input: Omit<SheetInput, 'procedures'>): Run
   }
 }
 
+/** What a new connector will be mated with, by the link's record. */
+function mateAt({ from, to, ends }: StageProps['link'], node: string | null): Ferrule | null {
+  if (!ends || node === null) return null
+  return node === from ? ends.from : node === to ? ends.to : null
+}
+
+const POLISHES = ['PC', 'UPC', 'APC'] as const
+
 function SheetForm({
   place,
+  mate,
   plant,
   book,
   busy,
@@ -164,6 +175,7 @@ function SheetForm({
   onCancel,
 }: {
   place: PlaceChoice
+  mate: Ferrule | null
   plant: PlantBundle
   book: OpenBook
   busy: boolean
@@ -174,6 +186,7 @@ function SheetForm({
   const [work, setWork] = useState<Work>(firstWork(place))
   const models = modelsFor(place, plant, book)
   const [modelName, setModelName] = useState<string | null>(models[0] ?? null)
+  const [polish, setPolish] = useState<(typeof POLISHES)[number]>(POLISHES.find((one) => one === mate?.polish) ?? 'UPC')
   /** What the person knows better than the record. */
   const [known, setKnown] = useState<Partial<SheetFacts>>({})
   const [diameter, setDiameter] = useState<string | null>(null)
@@ -229,6 +242,8 @@ function SheetForm({
       ))}
     </TextField>
   )
+  const conflict =
+    work === 'connector' && mate ? matingConflict({ connector: facts.ferrule ?? 'SC', polish }, mate) : null
   const cuts = work === 'bring-in' || work === 'prepare'
   return (
     <>
@@ -283,7 +298,20 @@ function SheetForm({
             (ferrule) => know({ ferrule }),
             140,
           )}
+          {mate &&
+            select(
+              'Its polish',
+              polish,
+              POLISHES.map((one) => [one, one] as const),
+              setPolish,
+              140,
+            )}
         </>
+      )}
+      {conflict !== null && (
+        <Alert severity="error" variant="outlined" sx={{ mb: 2 }}>
+          It mates with {mate!.connector}/{mate!.polish} by the record: {conflict}.
+        </Alert>
       )}
       {cuts && !(place.panel && work === 'bring-in') && (
         <Box>
@@ -379,7 +407,7 @@ function SheetForm({
         <Button
           variant="contained"
           size="large"
-          disabled={busy || !isSheet(outcome) || badDiameter}
+          disabled={busy || !isSheet(outcome) || badDiameter || conflict !== null}
           onClick={() => void onBegin(outcome)}
         >
           Begin this sheet

@@ -278,7 +278,9 @@ export function StepCard(props: StepCardProps) {
           Ports and trays as {step.closureState}
         </Button>
       )}
-      {open && working && step.timer !== undefined && <StepTimer name={`${sheetId}.${step.id}`} minutes={step.timer} />}
+      {open && working && step.timer !== undefined && (
+        <StepTimer name={`${sheetId}.${step.id}`} label={`${sheet.name}: ${words}`} minutes={step.timer} />
+      )}
       {open && working && way === 'done' && step.photo && (
         <StepPhoto {...props} caption={words} photos={photos} onPhotos={setPhotos} />
       )}

@@ -1,41 +1,64 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { useEffect, useState } from 'react'
+import { useCallback, useState } from 'react'
+import { readNumber } from '../../ui/readNumber.ts'
+import { leftOf, minutesAndSeconds, startTimer, useTick, useTimers } from '../../ui/timers.ts'
 
-/** A clock for what takes its time by itself; it goes on through a reload, by when it was started. */
-export function StepTimer({ name, minutes }: { name: string; minutes: number }) {
-  const key = `cold-thread.timer.${name}`
-  const [startedAt, setStartedAt] = useState(() => Number(localStorage.getItem(key)) || null)
-  const [now, setNow] = useState(() => Date.now())
-  useEffect(() => {
-    if (startedAt === null) return
-    const timer = setInterval(() => setNow(Date.now()), 500)
-    return () => clearInterval(timer)
-  }, [startedAt])
-  const left = startedAt === null ? null : startedAt + minutes * 60_000 - now
-  const over = left !== null && left <= 0
-  useEffect(() => {
-    if (over) navigator.vibrate?.([200, 100, 200])
-  }, [over])
-  const start = () => {
-    const at = Date.now()
-    localStorage.setItem(key, String(at))
-    setStartedAt(at)
-    setNow(at)
-  }
+/** A clock for what takes its time by itself; it goes on through a reload and beside others, and rings above every stage. */
+export function StepTimer({
+  name,
+  label,
+  minutes,
+}: {
+  name: string
+  /** What it is, for the alarm. */
+  label: string
+  /** Those of a sheet that is not here are entered. */
+  minutes: number | 'by its sheet'
+}) {
+  const timer = useTimers().find((one) => one.name === name)
+  const [text, setText] = useState('')
+  const [, setNow] = useState(0)
+  useTick(
+    timer !== undefined,
+    useCallback(() => setNow(Date.now()), []),
+  )
+  const entered = minutes === 'by its sheet' ? readNumber(text) : minutes
+  const bad = entered === null || entered <= 0 || entered > 2880
+  const left = timer ? leftOf(timer) : null
   return (
-    <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', mb: 1.5 }}>
-      <Button variant="outlined" size="large" onClick={start} sx={{ minHeight: 56 }}>
-        {startedAt === null ? `Start ${minutes} min` : 'Start anew'}
+    <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'flex-start', mb: 1.5, flexWrap: 'wrap' }}>
+      {minutes === 'by its sheet' && (
+        <TextField
+          label="Minutes, by its sheet"
+          value={text}
+          onChange={({ target }) => setText(target.value)}
+          error={text.trim() !== '' && bad}
+          helperText={text.trim() !== '' && bad ? 'above 0, 2880 at most' : ' '}
+          slotProps={{ htmlInput: { inputMode: 'decimal', maxLength: 8 } }}
+          sx={{ width: 200 }}
+        />
+      )}
+      <Button
+        variant="outlined"
+        size="large"
+        disabled={bad}
+        onClick={() => startTimer(name, label, entered!)}
+        sx={{ minHeight: 56 }}
+      >
+        {timer ? 'Start anew' : minutes === 'by its sheet' ? 'Start' : `Start ${timeInWords(minutes)}`}
       </Button>
       {left !== null && (
-        <Typography component="output" sx={{ fontSize: 24, fontVariantNumeric: 'tabular-nums' }}>
-          {over
-            ? 'time is up'
-            : `${Math.floor(left / 60_000)}:${String(Math.floor((left % 60_000) / 1000)).padStart(2, '0')} left`}
+        <Typography component="output" sx={{ fontSize: 24, fontVariantNumeric: 'tabular-nums', lineHeight: '56px' }}>
+          {left <= 0 ? 'time is up' : `${minutesAndSeconds(left)} left`}
         </Typography>
       )}
     </Box>
   )
+}
+
+function timeInWords(minutes: number): string {
+  return minutes < 1 ? `${Math.round(minutes * 60)} s` : `${minutes} min`
 }

@@ -26,6 +26,7 @@ import {
   VIEWER,
   type Sent,
 } from '../../test/page.tsx'
+import { TimersBar } from '../callout/TimersBar.tsx'
 import { OpenStage } from './OpenStage.tsx'
 
 const DOME = 'gel dome of the test'
@@ -88,6 +89,41 @@ const enteredStep = async (outcome: string) =>
 beforeEach(async () => {
   await fieldStore.outbox.clear()
   vi.stubGlobal('scrollTo', () => undefined)
+})
+
+it('a cure takes the minutes of its sheet, and runs on above every stage', async () => {
+  localStorage.clear()
+  const facts = {
+    ...sheetOf().facts,
+    work: 'connector' as const,
+    connector: 'epoxy' as const,
+    ferrule: 'SC' as const,
+    closure: null,
+  }
+  const sheet = compileSheet({ facts, procedures: PROCEDURES, model: null, given: {} })
+  if (!isSheet(sheet)) throw new Error(sheet.why)
+  const cure = sheet.steps.findIndex(({ id }) => id === 'adhesive.cure')
+  const log = [
+    begun(sheet),
+    ...sheet.steps
+      .slice(0, cure)
+      .map((step) =>
+        did(step.id, {
+          said: cautionsOf(step).map(({ id }) => id),
+          values: Object.fromEntries(step.fields.map(({ id }) => [id, 'none'])),
+        }),
+      ),
+  ]
+  show(log)
+  const start = (await card()).getByRole('button', { name: 'Start' }) as HTMLButtonElement
+  expect(start.disabled).toBe(true)
+  await userEvent.type((await card()).getByLabelText('Minutes, by its sheet'), '12,5')
+  await userEvent.click(start)
+  expect((await card()).getByText('12:30 left')).toBeTruthy()
+  renderPage(<TimersBar />)
+  expect((await screen.findByRole('region', { name: 'Timers' })).textContent).toMatch(/12:\d\d left: .*Let it cure/)
+  await userEvent.click(within(screen.getByRole('region', { name: 'Timers' })).getByRole('button', { name: 'End' }))
+  expect(screen.queryByRole('region', { name: 'Timers' })).toBeNull()
 })
 
 it('reads a step out with its lengths, its reason and its cautions, and stops when asked to begin again', async () => {

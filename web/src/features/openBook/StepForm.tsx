@@ -150,11 +150,10 @@ export function StepForm({
           value={timer}
           onChange={({ target }) => {
             setTimer(target.value)
-            const minutes = readNumber(target.value)
-            set({ timer: minutes !== null && minutes > 0 ? minutes : undefined })
+            set({ timer: readTimer(target.value) })
           }}
-          error={timer.trim() !== '' && !(Number(readNumber(timer)) > 0)}
-          slotProps={{ htmlInput: { inputMode: 'decimal' } }}
+          error={timer.trim() !== '' && readTimer(timer) === undefined}
+          helperText={`or “${BY_ITS_SHEET}”`}
           size="small"
           sx={{ width: 220, mr: 2 }}
         />
@@ -166,6 +165,15 @@ export function StepForm({
       </Box>
     </Box>
   )
+}
+
+const BY_ITS_SHEET = 'by its sheet'
+
+/** Minutes, or that a sheet says them; nothing for what is neither. */
+function readTimer(text: string): ProcedureStep['timer'] {
+  if (text.trim() === BY_ITS_SHEET) return BY_ITS_SHEET
+  const minutes = readNumber(text)
+  return minutes !== null && minutes > 0 ? minutes : undefined
 }
 
 /** Groups of the kit that are used up. */

@@ -1,0 +1,301 @@
+import type { ConnectorWay } from '../facts.ts'
+import type { Procedure } from '../procedure.ts'
+
+const source = 'common practice, no published source'
+
+const MECHANICAL: readonly ConnectorWay[] = ['soft-coated', 'tube-900', 'field-lc']
+const ADHESIVE: readonly ConnectorWay[] = ['epoxy', 'anaerobic', 'hot-melt']
+
+/** The part of a termination that opens the fiber; what follows belongs to the joint. */
+export const CONNECTOR_PREPARATION: Procedure = {
+  id: 'connector',
+  version: 1,
+  name: 'Fiber for a connector',
+  part: 'prepare',
+  rank: 2,
+  for: { work: ['connector'] },
+  source,
+  steps: [
+    {
+      id: 'dark',
+      do: 'Show the fiber dark.',
+      cautions: ['dark', 'light'],
+      acknowledge: true,
+      tools: ['fiber identifier'],
+    },
+    {
+      id: 'boot',
+      do: 'Boot on first.',
+      when: { connector: ['field-lc'] },
+    },
+    {
+      id: 'jacket',
+      do: 'Take {soft-jacket} of jacket off.',
+      when: { connector: ['soft-coated'] },
+    },
+    {
+      id: 'coating',
+      do: 'Scrape the coating off with the fingernail; leave {soft-coating} on. Better too much left at first than too little.',
+      cautions: ['glass'],
+      locks: [{ step: 'connector.jacket', why: 'the coating is under the jacket' }],
+      when: { connector: ['soft-coated'] },
+    },
+    {
+      id: 'cleave-sc',
+      do: 'Cleave with the mark at the jacket’s end: {soft-cleave-sc}.',
+      cautions: ['glass'],
+      tools: ['cleaver'],
+      locks: [
+        { step: 'connector.dark', why: 'only a fiber shown dark is cut' },
+        { step: 'connector.coating', why: 'the cleaver needs bare fiber' },
+      ],
+      when: { connector: ['soft-coated'], ferrule: ['SC'] },
+    },
+    {
+      id: 'cleave-lc',
+      do: 'Cleave with the mark at the jacket’s end: {soft-cleave-lc}.',
+      cautions: ['glass'],
+      tools: ['cleaver'],
+      locks: [
+        { step: 'connector.dark', why: 'only a fiber shown dark is cut' },
+        { step: 'connector.coating', why: 'the cleaver needs bare fiber' },
+      ],
+      when: { connector: ['soft-coated'], ferrule: ['LC'] },
+    },
+    {
+      id: 'tube',
+      do: 'Take {tube-off} of the tube off, and the coating up to the tube.',
+      cautions: ['glass'],
+      when: { connector: ['tube-900'] },
+    },
+    {
+      id: 'tube-cleave-sc',
+      do: 'Cleave {tube-cleave-sc} from the tube.',
+      cautions: ['glass'],
+      tools: ['cleaver'],
+      locks: [
+        { step: 'connector.dark', why: 'only a fiber shown dark is cut' },
+        { step: 'connector.tube', why: 'the length counts from the tube’s end' },
+      ],
+      when: { connector: ['tube-900'], ferrule: ['SC'] },
+    },
+    {
+      id: 'tube-cleave-lc',
+      do: 'Cleave by the LC connector’s own sheet: its length from the tube differs.',
+      cautions: ['glass'],
+      tools: ['cleaver'],
+      locks: [
+        { step: 'connector.dark', why: 'only a fiber shown dark is cut' },
+        { step: 'connector.tube', why: 'the length counts from the tube’s end' },
+      ],
+      when: { connector: ['tube-900'], ferrule: ['LC'] },
+    },
+    {
+      id: 'buffer',
+      do: 'Take {lc-buffer} of buffer off, little by little; clean.',
+      cautions: ['glass'],
+      locks: [{ step: 'connector.boot', why: 'the boot can’t go on over the connector' }],
+      when: { connector: ['field-lc'] },
+    },
+    {
+      id: 'bend-test',
+      do: 'Bend the fiber gently: what was scored breaks now rather than later.',
+      cautions: ['glass'],
+      locks: [{ step: 'connector.buffer', why: 'scores come from stripping' }],
+      when: { connector: ['field-lc'] },
+    },
+    {
+      id: 'lc-cleave',
+      do: 'Buffer’s end at {lc-cleave} in the cleaver; score, then bend to break.',
+      cautions: ['glass'],
+      tools: ['cleaver'],
+      locks: [
+        { step: 'connector.dark', why: 'only a fiber shown dark is cut' },
+        { step: 'connector.bend-test', why: 'a scored fiber must not get into the connector' },
+      ],
+      when: { connector: ['field-lc'] },
+    },
+    {
+      id: 'sheet',
+      do: 'Boot and crimp sleeve on; strip by the connector’s own sheet; draw its lengths 1:1 under Lengths.',
+      cautions: ['glass'],
+      locks: [{ step: 'connector.dark', why: 'only a fiber shown dark is cut' }],
+      when: { connector: ADHESIVE },
+    },
+  ],
+}
+
+/** All mechanical kinds, from the cleaved fiber on. */
+export const MECHANICAL_CONNECTOR: Procedure = {
+  id: 'mechanical',
+  version: 1,
+  name: 'Pre-polished mechanical connector',
+  part: 'joints',
+  rank: 1,
+  for: { work: ['connector'], connector: MECHANICAL },
+  source,
+  steps: [
+    {
+      id: 'light',
+      do: 'Red light on in the connector, seen from the side or on a white card.',
+      cautions: ['dark', 'light'],
+      acknowledge: true,
+      tools: ['visible light'],
+    },
+    {
+      id: 'push',
+      do: 'Push the fiber in until it bows slightly and the window dims or goes dark.',
+      why: 'a window that stays bright says that the ends do not meet: take it out, cleave again',
+      test: 'look',
+      cautions: ['light'],
+      parts: ['mechanical connector'],
+      locks: [{ step: 'mechanical.light', why: 'only the light tells whether the ends meet' }],
+    },
+    {
+      id: 'lock',
+      do: 'Lock it.',
+      locks: [{ step: 'mechanical.push', why: 'locked while the fiber bows and the window is dim' }],
+      when: { connector: ['soft-coated', 'tube-900'] },
+    },
+    {
+      id: 'squeeze',
+      do: 'Squeeze to lock.',
+      locks: [{ step: 'mechanical.push', why: 'locked while the fiber bows and the window is dim' }],
+      when: { connector: ['field-lc'] },
+    },
+    { id: 'cap', do: 'Dust cap on.' },
+    {
+      id: 'boot',
+      do: 'Aramid to one side; boot 90 % on, trim the aramid, boot home.',
+      when: { connector: ['soft-coated', 'field-lc'] },
+    },
+    {
+      id: 'end-check',
+      do: 'Send red light in at one end: it must show bright at the other, on a white card or from the side, never towards the eye.',
+      why: 'dim or dark is a bad termination',
+      test: 'look',
+      wastes: 'mechanical connector',
+      cautions: ['dark', 'light'],
+      acknowledge: true,
+      tools: ['visible light'],
+      locks: [
+        { step: 'mechanical.lock', why: 'what is not locked moves again' },
+        { step: 'mechanical.squeeze', why: 'what is not locked moves again' },
+      ],
+    },
+  ],
+}
+
+/** All ways with adhesive: in, set, scribed, polished, looked at. */
+export const ADHESIVE_CONNECTOR: Procedure = {
+  id: 'adhesive',
+  version: 1,
+  name: 'Connector with adhesive and polish',
+  part: 'joints',
+  rank: 1,
+  for: { work: ['connector'], connector: ADHESIVE },
+  source,
+  steps: [
+    {
+      id: 'bead',
+      do: 'Needle to the ferrule’s bottom; draw it back until a bead of {bead} stands on the face.',
+      why: 'a third to half of the ferrule’s diameter: less leaves the fiber without hold, more is polished for ever',
+      cautions: ['epoxy'],
+      parts: ['connector body', 'epoxy kit'],
+      when: { connector: ['epoxy'] },
+    },
+    {
+      id: 'fill',
+      do: 'Adhesive into the ferrule, by its sheet.',
+      cautions: ['epoxy'],
+      parts: ['connector body', 'anaerobic kit'],
+      when: { connector: ['anaerobic'] },
+    },
+    {
+      id: 'heat',
+      do: 'Heat the connector in its oven.',
+      cautions: ['hot'],
+      parts: ['connector body', 'hot-melt kit'],
+      when: { connector: ['hot-melt'] },
+    },
+    {
+      id: 'insert',
+      do: 'Put the fiber in slowly, turning it.',
+      why: 'pushed fast it breaks inside, and the ferrule is lost',
+      cautions: ['glass'],
+      test: 'look',
+      wastes: 'connector body',
+      locks: [
+        { step: 'adhesive.bead', why: 'the adhesive is in first' },
+        { step: 'adhesive.fill', why: 'the adhesive is in first' },
+        { step: 'adhesive.heat', why: 'the melt is soft only while it is hot' },
+      ],
+    },
+    {
+      id: 'crimp',
+      do: 'Crimp on the aramid with the die that the connector’s sheet names. No crimp on 900 µm fiber.',
+      fields: [{ id: 'die', label: 'Die, or “none” on 900 µm', unit: '', kind: 'text' }],
+      locks: [{ step: 'adhesive.insert', why: 'the crimp holds the cable to the connector that the fiber is in' }],
+      when: { connector: ['epoxy', 'anaerobic'] },
+    },
+    {
+      id: 'cure',
+      do: 'Let it cure: overnight, or the minutes of the adhesive’s sheet in an oven at its temperature.',
+      cautions: ['hot'],
+      timer: 'by its sheet',
+      fields: [{ id: 'temperature', label: 'Oven, or air where it cures overnight', unit: '°C', kind: 'number' }],
+      locks: [{ step: 'adhesive.crimp', why: 'what is crimped while the adhesive sets does not move any more' }],
+      when: { connector: ['epoxy'] },
+    },
+    {
+      id: 'set',
+      do: 'Let it set: 30 s to a few minutes by its sheet, at once with accelerator.',
+      timer: 'by its sheet',
+      locks: [{ step: 'adhesive.crimp', why: 'what is crimped while the adhesive sets does not move any more' }],
+      when: { connector: ['anaerobic'] },
+    },
+    {
+      id: 'cool',
+      do: 'Set it aside until it is cool.',
+      cautions: ['hot'],
+      timer: 'by its sheet',
+      locks: [{ step: 'adhesive.insert', why: 'it cools with the fiber in it' }],
+      when: { connector: ['hot-melt'] },
+    },
+    {
+      id: 'scribe',
+      do: 'Scribe the fiber at the bead and lift it off: straight, without bending it.',
+      cautions: ['glass'],
+      tools: ['polishing set'],
+      locks: [
+        { step: 'adhesive.cure', why: 'a fiber that is not held breaks inside the ferrule' },
+        { step: 'adhesive.set', why: 'a fiber that is not held breaks inside the ferrule' },
+        { step: 'adhesive.cool', why: 'a fiber that is not held breaks inside the ferrule' },
+      ],
+    },
+    {
+      id: 'air-polish',
+      do: 'Air polish: film of 12 µm held in the air, 10 to 20 s, until the stub no longer catches.',
+      timer: 0.33,
+      tools: ['polishing set'],
+      locks: [{ step: 'adhesive.scribe', why: 'the stub is short first' }],
+    },
+    {
+      id: 'polish',
+      do: 'Figures of eight on one or two finer films, then stop.',
+      why: 'polishing too long raises loss and reflectance',
+      tools: ['polishing set'],
+      locks: [{ step: 'adhesive.air-polish', why: 'a long stub breaks below the face' }],
+    },
+    {
+      id: 'look',
+      do: 'Clean the end and look at it at 100 to 400 ×.',
+      why: 'more magnification makes one reject good ends',
+      test: 'look',
+      wastes: 'connector body',
+      cautions: ['light'],
+      tools: ['microscope'],
+      locks: [{ step: 'adhesive.polish', why: 'it is looked at as it will be mated' }],
+    },
+  ],
+}
