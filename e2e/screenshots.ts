@@ -30,6 +30,30 @@ async function openPlan(page: Page, title: string): Promise<void> {
   await page.waitForTimeout(500)
 }
 
+/** A splicing session whose splices show a dirty groove. */
+async function openSplicing(page: Page): Promise<void> {
+  await openCallout(page, 'Links beyond Reed Island', 'Join')
+  const begin = page.getByRole('button', { name: 'Begin the session' })
+  if (await begin.isVisible()) {
+    await begin.click()
+    await page.getByRole('button', { name: 'It was accepted' }).click()
+    await page.getByLabel('The simulated splicer is').click()
+    await page.getByRole('option', { name: 'dirty groove' }).click()
+    const splice = page.getByRole('region', { name: 'Splice', exact: true })
+    const advice = page.getByRole('region', { name: 'Advice' })
+    for (let i = 0; i < 12 && !(await advice.isVisible()); i++) {
+      await splice.getByLabel('The sleeve is on').check()
+      await splice.getByLabel(/These two lie in the splicer/).check()
+      await splice.getByRole('button', { name: 'Splice on the simulated splicer' }).click()
+      await splice.getByRole('status').waitFor()
+      await splice.getByRole('button', { name: /^(Accept|Redo|Stop and find out why)$/ }).click()
+      await page.waitForTimeout(800)
+    }
+  }
+  await page.evaluate('window.scrollTo(0, 0)')
+  await page.getByText('The session’s charts').click()
+}
+
 /** A run sheet for bringing a thin cable in, done until a step says this. */
 async function openSheet(page: Page, words: RegExp): Promise<void> {
   await openCallout(page, 'Lock cameras flicker', 'Open')
@@ -151,7 +175,7 @@ const VIEWS: View[] = [
       await page.waitForTimeout(300)
     },
   },
-  { name: 'join', size: WIDE, go: (page) => openCallout(page, 'Office network shows errors', 'Join') },
+  { name: 'join', size: WIDE, go: openSplicing },
   { name: 'prove', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry drops out', 'Prove') },
   { name: 'close', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry drops out', 'Close') },
   {

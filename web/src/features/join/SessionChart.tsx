@@ -8,11 +8,13 @@ import { useWidth } from '../../thread/useWidth.ts'
 
 const HEIGHT = 130
 const LEFT = 58
-const NAME: Record<'loss' | 'angle', string> = { loss: 'Estimated loss', angle: 'Cleave angles' }
+const NAME: Record<Charted, string> = { loss: 'Estimated loss', angle: 'Cleave angles', offset: 'Beside each other' }
+const UNIT: Record<Charted, string> = { loss: ' dB', angle: '°', offset: ' µm' }
 /** Marks of the axis that are read with ease. */
-const MARKS: Record<'loss' | 'angle', readonly number[]> = {
+const MARKS: Record<Charted, readonly number[]> = {
   loss: [0, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5],
   angle: [0, 0.2, 0.5, 1, 2, 5, 10],
+  offset: [0, 0.2, 0.5, 1, 2, 5, 10],
 }
 
 /** Individual values in the order of the work, on a logarithmic scale, with the usual middle and its three-sigma limits. */
@@ -21,16 +23,16 @@ export function SessionChart({
   watched,
   usual: { middle, sigma },
 }: {
-  series: 'loss' | 'angle'
+  series: Charted
   watched: readonly WatchedAttempt[]
   usual: ReturnType<typeof usual>
 }) {
   const { inks } = useTheme()
   const frame = useRef<HTMLDivElement>(null)
   const width = useWidth(frame)
-  const points = watched.flatMap(({ estimate, cleaveLeft, cleaveRight }, i) =>
-    (series === 'loss' ? [estimate] : [cleaveLeft, cleaveRight]).flatMap((value, side) =>
-      value === null ? [] : [{ i, side, value, y: onChart(series satisfies Charted, value) }],
+  const points = watched.flatMap(({ estimate, cleaveLeft, cleaveRight, offset }, i) =>
+    (series === 'loss' ? [estimate] : series === 'offset' ? [offset] : [cleaveLeft, cleaveRight]).flatMap(
+      (value, side) => (value === null ? [] : [{ i, side, value, y: onChart(series, value) }]),
     ),
   )
   if (points.length === 0) return null
@@ -40,7 +42,7 @@ export function SessionChart({
   const high = Math.max(upper, ...points.map(({ y }) => y))
   const x = scaleLinear([0, Math.max(11, watched.length - 1)], [LEFT + 10, Math.max(LEFT + 60, width - 12)])
   const y = scaleLinear([low, high], [HEIGHT - 10, 10])
-  const unit = series === 'loss' ? ' dB' : '°'
+  const unit = UNIT[series]
   return (
     <Box sx={{ my: 1 }}>
       <Typography sx={{ fontSize: 15 }}>

@@ -35,12 +35,12 @@ export function SplicePattern({
   )
   const cause = pattern?.cause
   const done = cause === 'grooves' || cause === 'blade' || cause === 'electrodes' ? CARE_FOR[cause] : null
-  const charts = (['loss', 'angle'] as const).map((series) => (
+  const charts = (['loss', 'angle', 'offset'] as const).map((series) => (
     <SessionChart key={series} series={series} watched={watched} usual={usual(series, reference)} />
   ))
   const limits =
     from === 'own splices'
-      ? `Usual is what this splicer’s last ${reference.length} fibers were like.`
+      ? `Usual is what this splicer’s last ${reference.length} fibers were like; a whole session of 24 healthy splices raises an alarm in at most 5 of 100.`
       : 'This splicer has too few splices here: usual figures are a judgement.'
   if (!pattern)
     return watched.length === 0 ? null : (
@@ -72,9 +72,7 @@ export function SplicePattern({
         </Box>
         {charts}
       </Box>
-      <Typography sx={{ fontSize: 14, color: 'text.secondary', mb: 1 }}>
-        {limits} A whole session of 24 healthy splices raises an alarm in at most 5 of 100.
-      </Typography>
+      <Typography sx={{ fontSize: 14, color: 'text.secondary', mb: 1 }}>{limits}</Typography>
       {onCare && done && (
         <Button
           variant="outlined"

@@ -199,6 +199,8 @@ function SheetForm({
   const facts: SheetFacts = {
     ...recorded,
     closureModel: modelName,
+    // A new connector is one that fits what it will be mated with.
+    ...(work === 'connector' && mate?.connector === 'LC' ? { ferrule: 'LC' as const } : {}),
     ...known,
     ...(diameter === null ? {} : { diameter: measured === null ? null : measured / 1000 }),
   }
