@@ -63,7 +63,7 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
 
   // 4. The splice: place, fiber and colours are there; the first attempt is judged bad, the second good.
   await page.keyboard.press('4')
-  await expect(page.getByText(`New closure at the located fault`)).toBeVisible()
+  await expect(page.getByLabel('Where', { exact: true })).toContainText('New closure at the located fault')
   await expect(page.getByText('slate')).toBeVisible() // fiber 5 in the blue tube, TIA-598-D
   await page.getByLabel('Estimated loss, dB').fill('0,18')
   await expect(page.getByText('Redo', { exact: true })).toBeVisible()

@@ -279,7 +279,11 @@ export function StepCard(props: StepCardProps) {
         </Button>
       )}
       {open && working && step.timer !== undefined && (
-        <StepTimer name={`${sheetId}.${step.id}`} label={`${sheet.name}: ${words.split(/[.:;]/)[0]!}`} minutes={step.timer} />
+        <StepTimer
+          name={`${sheetId}.${step.id}`}
+          label={`${sheet.name}: ${words.split(/[.:;]/)[0]!}`}
+          minutes={step.timer}
+        />
       )}
       {open && working && way === 'done' && step.photo && (
         <StepPhoto {...props} caption={words} photos={photos} onPhotos={setPhotos} />

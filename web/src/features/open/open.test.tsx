@@ -105,14 +105,12 @@ it('a cure takes the minutes of its sheet, and runs on above every stage', async
   const cure = sheet.steps.findIndex(({ id }) => id === 'adhesive.cure')
   const log = [
     begun(sheet),
-    ...sheet.steps
-      .slice(0, cure)
-      .map((step) =>
-        did(step.id, {
-          said: cautionsOf(step).map(({ id }) => id),
-          values: Object.fromEntries(step.fields.map(({ id }) => [id, 'none'])),
-        }),
-      ),
+    ...sheet.steps.slice(0, cure).map((step) =>
+      did(step.id, {
+        said: cautionsOf(step).map(({ id }) => id),
+        values: Object.fromEntries(step.fields.map(({ id }) => [id, 'none'])),
+      }),
+    ),
   ]
   show(log)
   const start = (await card()).getByRole('button', { name: 'Start' }) as HTMLButtonElement
