@@ -1,18 +1,9 @@
 import type { Use } from '../kit/use.ts'
+import { standing, type LoggedEntry } from '../log/standing.ts'
 import type { QueueEvent } from './queue.ts'
 import type { Care, Conditions, SessionEvent, SessionSetup } from './session.ts'
 import type { SpliceAttempt } from './judgeSplice.ts'
 import type { WatchedAttempt } from './patterns.ts'
-
-/** An entry of a callout's log, as far as sessions care. */
-export interface LoggedEntry {
-  id: string
-  by: string
-  observedAt: string
-  supersedes: string | null
-  superseded: boolean
-  entry: { kind: string }
-}
 
 interface BegunEntry {
   node: string | null
@@ -50,19 +41,8 @@ export interface JoinSession extends BegunEntry {
 
 /** Sessions of a callout's log, newest first. A corrected attempt stands in the place of the one it corrects. */
 export function sessionsOf(log: readonly LoggedEntry[]): JoinSession[] {
-  const places = new Map(log.map(({ id }, i) => [id, i]))
-  const byId = new Map(log.map((one) => [one.id, one]))
-  const placeOf = (one: LoggedEntry): number => {
-    const earlier = one.supersedes === null ? undefined : byId.get(one.supersedes)
-    return earlier?.entry.kind === one.entry.kind ? placeOf(earlier) : places.get(one.id)!
-  }
-  const standing = log
-    .filter(({ superseded }) => !superseded)
-    .map((one) => ({ one, place: placeOf(one) }))
-    .sort((a, b) => a.place - b.place)
-    .map(({ one }) => one)
   const sessions = new Map<string, JoinSession>()
-  for (const { id, by, observedAt: at, entry } of standing) {
+  for (const { id, by, observedAt: at, entry } of standing(log, (earlier, later) => earlier.kind === later.kind)) {
     if (entry.kind === 'splice-session') {
       const { node, chainage, cable, fibers, setup } = entry as BegunEntry & { kind: string }
       const nothing = { events: [], queue: [], attempts: [], since: 0, ended: false }

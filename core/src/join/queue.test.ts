@@ -1,40 +1,18 @@
 import { describe, expect, it } from 'vitest'
-import { testCable } from '../open/testFacts.ts'
+import { testPlant } from '../open/testFacts.ts'
 import type { PlantBundle } from '../plant/types.ts'
 import { expectedBack, paceOf, queueOf, spliceQueue, type QueueEvent } from './index.ts'
 
 const PRIORITY: Record<number, number> = { 3: 2, 14: 1, 20: 3 }
 
 function plant(fibers: readonly number[] = [3, 14, 20]): PlantBundle {
-  const node = (id: string, kind: 'panel' | 'closure', chainage: number) => ({
-    id,
-    name: id,
-    kind,
-    routeId: 'r',
-    chainage,
-    slack: [],
-  })
-  return {
-    format: 'cold-thread/plant',
-    version: 1,
-    name: 'test',
-    routes: [{ id: 'r', name: 'r', length: 3000, landmarks: [] }],
-    cables: [testCable('a', 0, 1000), testCable('b', 1000, 3000)],
-    nodes: [node('p', 'panel', 0), node('c', 'closure', 1000), node('q', 'panel', 3000)],
-    links: fibers.map((fiber) => ({
-      id: `l${fiber}`,
-      name: `link ${fiber}`,
-      from: 'p',
-      to: 'q',
+  return testPlant(
+    fibers.map((fiber) => ({
+      fiber,
       state: 'live',
-      path: [
-        { cable: 'a', fiber },
-        { node: 'c', joint: 'splice' as const },
-        { cable: 'b', fiber },
-      ],
       circuits: fiber in PRIORITY ? [{ name: `circuit ${fiber}`, priority: PRIORITY[fiber]! }] : [],
     })),
-  }
+  )
 }
 
 const at = (minute: number) => new Date(Date.UTC(2026, 0, 1, 3, minute)).toISOString()

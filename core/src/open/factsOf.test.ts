@@ -1,45 +1,16 @@
 import { describe, expect, it } from 'vitest'
-import type { Cable, PlantBundle, PlantNode } from '../plant/types.ts'
+import type { Cable, PlantBundle } from '../plant/types.ts'
 import { closureModelOf, plainDome } from './closureModel.ts'
 import { cablesAt, cablesIn, splicesAt } from './closureRecord.ts'
 import { factsOf } from './factsOf.ts'
-import { TEST_DOME, testCable } from './testFacts.ts'
-
-const node = (id: string, kind: PlantNode['kind'], chainage: number): PlantNode => ({
-  id,
-  name: id,
-  kind,
-  routeId: 'r',
-  chainage,
-  slack: [],
-})
+import { TEST_DOME, testCable, testPlant } from './testFacts.ts'
 
 function plant(some: Partial<Cable> = {}, state: 'live' | 'dark' | 'unknown' = 'dark'): PlantBundle {
-  return {
-    format: 'cold-thread/plant',
-    version: 1,
-    name: 'test',
-    routes: [{ id: 'r', name: 'r', length: 3000, landmarks: [] }],
-    cables: [testCable('a', 0, 1000, some), testCable('b', 1000, 3000), testCable('express', 0, 3000)],
-    nodes: [
-      node('p', 'panel', 0),
-      { ...node('c', 'closure', 1000), closureModel: 'test dome' },
-      node('q', 'panel', 3000),
-    ],
-    links: [3, 14].map((fiber) => ({
-      id: `l${fiber}`,
-      name: `l${fiber}`,
-      from: 'p',
-      to: 'q',
-      state,
-      path: [
-        { cable: 'a', fiber },
-        { node: 'c', joint: 'splice' as const },
-        { cable: 'b', fiber },
-      ],
-      circuits: [],
-    })),
-  }
+  const two = testPlant([3, 14].map((fiber) => ({ fiber, state, circuits: [] })))
+  two.cables[0] = testCable('a', 0, 1000, some)
+  two.cables.push(testCable('express', 0, 3000))
+  two.nodes[1]!.closureModel = 'test dome'
+  return two
 }
 
 const at = { node: 'c', cable: 'a', chainage: 1000 }

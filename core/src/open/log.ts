@@ -1,14 +1,5 @@
+import { standing, type LoggedEntry } from '../log/standing.ts'
 import type { SheetEvent, StepOutcome } from './progress.ts'
-
-/** An entry of a callout's log, as far as sheets care. */
-export interface LoggedEntry {
-  id: string
-  by: string
-  observedAt: string
-  supersedes: string | null
-  superseded: boolean
-  entry: { kind: string }
-}
 
 type StepEntry = StepOutcome & { kind: 'sheet-step'; sheetId: string }
 interface ReleaseEntry {
@@ -23,21 +14,13 @@ interface ReleaseEntry {
  * of the one it corrects; one that was taken back is gone.
  */
 export function sheetEvents(sheetId: string, log: readonly LoggedEntry[]): SheetEvent[] {
-  const places = new Map(log.map(({ id }, i) => [id, i]))
-  const byId = new Map(log.map((one) => [one.id, one]))
-  const placeOf = (one: LoggedEntry): number => {
-    const earlier = one.supersedes === null ? undefined : byId.get(one.supersedes)
-    // Only a correction of the same step takes its place.
-    return earlier && sameStep(earlier.entry, one.entry) ? placeOf(earlier) : places.get(one.id)!
-  }
-  return log
-    .filter(({ superseded, entry }) => {
+  // Only a correction of the same step takes its place.
+  return standing(log, sameStep)
+    .filter(({ entry }) => {
       const { kind, sheetId: of } = entry as { kind: string; sheetId?: string }
-      return !superseded && of === sheetId && (kind === 'sheet-step' || kind === 'sheet-release')
+      return of === sheetId && (kind === 'sheet-step' || kind === 'sheet-release')
     })
-    .map((one) => ({ place: placeOf(one), one }))
-    .sort((a, b) => a.place - b.place)
-    .map(({ one: { id, by, observedAt: at, entry } }): SheetEvent => {
+    .map(({ id, by, observedAt: at, entry }): SheetEvent => {
       if (entry.kind === 'sheet-release') {
         const { step, remark } = entry as ReleaseEntry
         return { kind: 'release', id, by, at, step, remark }

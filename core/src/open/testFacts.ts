@@ -1,4 +1,4 @@
-import type { Cable } from '../plant/types.ts'
+import type { Cable, Link, PlantBundle, PlantNode } from '../plant/types.ts'
 import { SIX_PORTS, type ClosureModel } from './closureModel.ts'
 import { BENCH_FACTS, type SheetFacts } from './facts.ts'
 
@@ -35,6 +35,34 @@ export const TEST_DOME: ClosureModel = {
   storingRadius: null,
   pressure: { test: 40_000, minutes: 15, mayLose: 2000 },
   source: 'made up for tests',
+}
+
+export function testNode(id: string, kind: PlantNode['kind'], chainage: number): PlantNode {
+  return { id, name: id, kind, routeId: 'r', chainage, slack: [] }
+}
+
+/** Two cables met in closure `c`, with links over the given fibers. */
+export function testPlant(links: readonly (Pick<Link, 'state' | 'circuits'> & { fiber: number })[]): PlantBundle {
+  return {
+    format: 'cold-thread/plant',
+    version: 1,
+    name: 'test',
+    routes: [{ id: 'r', name: 'r', length: 3000, landmarks: [] }],
+    cables: [testCable('a', 0, 1000), testCable('b', 1000, 3000)],
+    nodes: [testNode('p', 'panel', 0), testNode('c', 'closure', 1000), testNode('q', 'panel', 3000)],
+    links: links.map(({ fiber, ...rest }) => ({
+      id: `l${fiber}`,
+      name: `link ${fiber}`,
+      from: 'p',
+      to: 'q',
+      path: [
+        { cable: 'a', fiber },
+        { node: 'c', joint: 'splice' as const },
+        { cable: 'b', fiber },
+      ],
+      ...rest,
+    })),
+  }
 }
 
 /** A loose-tube cable of 48 fibers along the test's route. */

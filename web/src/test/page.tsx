@@ -1,4 +1,4 @@
-import type { Account, Callout, LogEntry } from '@cold-thread/contract'
+import type { Account, Callout, LogEntry, Observation } from '@cold-thread/contract'
 import type { PlantBundle } from '@cold-thread/core/plant'
 import { ThemeProvider } from '@mui/material/styles'
 import { configureStore, type UnknownAction } from '@reduxjs/toolkit'
@@ -100,6 +100,22 @@ export const CALLOUT: Callout = {
   shot: false,
   plan: null,
   version: 1,
+}
+
+let serial = 0
+
+/** An entry as the server gives it back. */
+export function logged(entry: LogEntry, id?: string): Observation {
+  return {
+    id: id ?? `01a0c0de-0000-7000-8000-${String(++serial).padStart(12, '0')}`,
+    calloutId: CALLOUT.id,
+    entry,
+    observedAt: '2026-03-01T03:00:00.000Z',
+    receivedAt: '2026-03-01T03:00:00.000Z',
+    by: 'Night technician',
+    supersedes: null,
+    superseded: false,
+  }
 }
 
 /** A plant of two cables and a closure, for pages. */

@@ -4,7 +4,6 @@ import Dialog from '@mui/material/Dialog'
 import DialogActions from '@mui/material/DialogActions'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
-import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
@@ -12,6 +11,7 @@ import { useAccountsQuery, useCalloutQuery, useEditCalloutMutation } from '../..
 import { isStale } from '../../api/errorText.ts'
 import { Clashes, type Clash } from '../../ui/Clashes.tsx'
 import { Problem } from '../../ui/Problem.tsx'
+import { SelectField } from '../../ui/SelectField.tsx'
 
 type Head = Pick<Callout, 'title' | 'alarm' | 'assignedTo'>
 const FIELDS = [
@@ -100,22 +100,15 @@ export function EditDialog({ callout, onClose }: { callout: Callout; onClose(): 
                 multiline
                 minRows={2}
               />
-              <TextField
-                select
+              <SelectField
                 label={FIELDS[2][1]}
                 value={mine.assignedTo ?? ''}
-                onChange={(event) => setMine({ ...mine, assignedTo: event.target.value || null })}
+                onChoose={(value) => setMine({ ...mine, assignedTo: value || null })}
                 fullWidth
                 margin="normal"
                 helperText="It comes along to their phone by itself."
-              >
-                <MenuItem value="">nobody</MenuItem>
-                {people.filter(Boolean).map((name) => (
-                  <MenuItem key={name} value={name}>
-                    {name}
-                  </MenuItem>
-                ))}
-              </TextField>
+                options={[['', 'nobody'], ...people.filter(Boolean).map((name) => [name, name] as const)]}
+              />
             </>
           )}
           {!newer && <Problem error={error} />}

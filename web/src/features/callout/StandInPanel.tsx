@@ -3,8 +3,6 @@ import { adviseShot } from '@cold-thread/core/locate'
 import { buildThread, type Direction } from '@cold-thread/core/plant'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import MenuItem from '@mui/material/MenuItem'
-import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { v7 as uuidv7 } from 'uuid'
@@ -12,6 +10,7 @@ import { useShootMutation } from '../../api/api.ts'
 import { MONO } from '../../app/theme.ts'
 import { metres } from '@cold-thread/core/units'
 import { Problem } from '../../ui/Problem.tsx'
+import { SelectField } from '../../ui/SelectField.tsx'
 import { LiveShot } from './LiveShot.tsx'
 import type { StageProps } from './stageProps.ts'
 
@@ -55,20 +54,14 @@ export function StandInPanel({
     options: [T, string][],
     width = 130,
   ) => (
-    <TextField
-      select
+    <SelectField
       size="small"
       label={label}
       value={value}
-      onChange={(event) => set(event.target.value as T)}
+      onChoose={set}
       sx={{ width, '& .MuiSelect-select': { fontFamily: MONO } }}
-    >
-      {options.map(([option, words]) => (
-        <MenuItem key={option} value={option}>
-          {words}
-        </MenuItem>
-      ))}
-    </TextField>
+      options={options}
+    />
   )
   return (
     <Box

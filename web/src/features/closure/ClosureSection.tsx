@@ -18,7 +18,6 @@ import type { PlantBundle, PlantNode } from '@cold-thread/core/plant'
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
@@ -29,6 +28,7 @@ import { Judgement } from '../../ui/Judgement.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { clock } from '../../ui/time.ts'
+import { SelectField } from '../../ui/SelectField.tsx'
 import { PortsDrawing } from './PortsDrawing.tsx'
 import { TraysDrawing } from './TraysDrawing.tsx'
 
@@ -163,19 +163,13 @@ function Closure({
             <Typography sx={{ mb: 1 }}>As on record.</Typography>
           )}
           <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'flex-start' }}>
-            <TextField
-              select
+            <SelectField
               label="On callout"
               value={calloutId}
-              onChange={({ target }) => setCalloutId(target.value)}
+              onChoose={setCalloutId}
               sx={{ minWidth: 260 }}
-            >
-              {callouts.map(({ id, title }) => (
-                <MenuItem key={id} value={id}>
-                  {title}
-                </MenuItem>
-              ))}
-            </TextField>
+              options={callouts.map(({ id, title }) => [id, title] as const)}
+            />
             <TextField
               label="Remark"
               value={draft.remark}

@@ -14,7 +14,6 @@ import type { Cable, PlantBundle } from '@cold-thread/core/plant'
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import CircularProgress from '@mui/material/CircularProgress'
-import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
@@ -22,6 +21,7 @@ import { useSearchParams } from 'react-router'
 import { usePlantQuery } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
+import { SelectField } from '../../ui/SelectField.tsx'
 import { FiberWords } from './FiberWords.tsx'
 import { Strand } from './Strand.tsx'
 
@@ -55,19 +55,15 @@ function Finder({ plant }: { plant: PlantBundle }) {
   const why = whyNotFound(cable)
   return (
     <Section title={`Cable ${cable.id}`}>
-      <TextField
-        select
+      <SelectField
         label="Cable"
         value={cable.id}
-        onChange={(event) => go(event.target.value, 1)}
+        onChoose={(value) => go(value, 1)}
         sx={{ minWidth: 260, mt: 1, mb: 2 }}
-      >
-        {plant.cables.map(({ id, fiberCount, construction }) => (
-          <MenuItem key={id} value={id}>
-            {id}, {fiberCount} fibers, {construction}
-          </MenuItem>
-        ))}
-      </TextField>
+        options={plant.cables.map(
+          ({ id, fiberCount, construction }) => [id, `${id}, ${fiberCount} fibers, ${construction}`] as const,
+        )}
+      />
       {why === null ? (
         <Found key={cable.id} cable={cable} fiber={fiber} onFiber={(number) => go(cable.id, number)} />
       ) : (
@@ -178,19 +174,13 @@ function Choice({
 }) {
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, flexWrap: 'wrap' }}>
-      <TextField
-        select
+      <SelectField
         label={label}
         value={value}
-        onChange={(event) => onChange(Number(event.target.value))}
+        onChoose={onChange}
         sx={{ flex: '1 1 160px' }}
-      >
-        {Array.from({ length: most }, (_, k) => (
-          <MenuItem key={k} value={k + 1}>
-            {wordOf(k + 1)}
-          </MenuItem>
-        ))}
-      </TextField>
+        options={Array.from({ length: most }, (_, k) => [k + 1, wordOf(k + 1)] as const)}
+      />
       {strand}
     </Box>
   )

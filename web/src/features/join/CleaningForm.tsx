@@ -1,13 +1,13 @@
 import type { CleaningEntry, LogEntry } from '@cold-thread/contract'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { useState } from 'react'
 import { v7 as uuidv7 } from 'uuid'
 import { useAddObservationMutation } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
+import { SelectField } from '../../ui/SelectField.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 
 const OUTCOMES: readonly CleaningEntry['outcome'][] = ['clean', 'still dirty', 'damaged']
@@ -36,19 +36,15 @@ export function CleaningForm({ callout, plant, link }: StageProps) {
   return (
     <Section title="Connectors and notes">
       <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'center', mb: 2 }}>
-        <TextField
-          select
+        <SelectField
           label="Connector cleaned"
           value={node}
-          onChange={(event) => setNode(event.target.value)}
+          onChoose={setNode}
           sx={{ minWidth: 230 }}
-        >
-          {connectors.map((id) => (
-            <MenuItem key={id} value={id}>
-              {plant.nodes.find((candidate) => candidate.id === id)?.name ?? id}
-            </MenuItem>
-          ))}
-        </TextField>
+          options={connectors.map(
+            (id) => [id, plant.nodes.find((candidate) => candidate.id === id)?.name ?? id] as const,
+          )}
+        />
         {OUTCOMES.map((outcome) => (
           <Button
             key={outcome}

@@ -4,12 +4,12 @@ import Dialog from '@mui/material/Dialog'
 import DialogActions from '@mui/material/DialogActions'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
-import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { useState } from 'react'
 import { v7 as uuidv7 } from 'uuid'
 import { useAddObservationMutation } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
+import { SelectField } from '../../ui/SelectField.tsx'
 
 const OUTCOMES: readonly SpliceEntry['outcome'][] = ['accepted', 'redo', 'stopped']
 
@@ -76,20 +76,14 @@ export function CorrectSplice({
           {figure('estimate', 'Estimate, dB')}
           {figure('cleaveLeft', 'Left angle, °')}
           {figure('cleaveRight', 'Right angle, °')}
-          <TextField
-            select
+          <SelectField
             label="Outcome"
             value={outcome}
-            onChange={(event) => setOutcome(event.target.value as SpliceEntry['outcome'])}
+            onChoose={setOutcome}
             margin="dense"
             fullWidth
-          >
-            {OUTCOMES.map((one) => (
-              <MenuItem key={one} value={one}>
-                {one}
-              </MenuItem>
-            ))}
-          </TextField>
+            options={OUTCOMES.map((one) => [one, one] as const)}
+          />
           <TextField
             label="Why, remark"
             value={remark}

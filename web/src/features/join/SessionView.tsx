@@ -4,8 +4,6 @@ import { whyUnfit } from '@cold-thread/core/kit'
 import { PLANTED_CAUSES, seedFrom } from '@cold-thread/core/sim'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import MenuItem from '@mui/material/MenuItem'
-import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useEffect, useMemo, useState } from 'react'
 import { useKitQuery, useUsualOfSplicerQuery } from '../../api/api.ts'
@@ -13,6 +11,7 @@ import { useEnter } from '../../api/useEnter.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { clock } from '../../ui/time.ts'
+import { SelectField } from '../../ui/SelectField.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 import { ArcCalibration } from './ArcCalibration.tsx'
 import { CurrentSplice, type AttemptMade } from './CurrentSplice.tsx'
@@ -161,20 +160,16 @@ export function SessionView({
               </Button>
             ))}
           </Box>
-          <TextField
-            select
+          <SelectField
             label="The simulated splicer is"
             value={fault}
-            onChange={({ target }) => setFault(target.value as StandInFault)}
+            onChoose={setFault}
             helperText="for practice: what is wrong with the stand-in"
             sx={{ minWidth: 240 }}
-          >
-            {[...PLANTED_CAUSES, 'silent' as const, 'nonsense' as const].map((one) => (
-              <MenuItem key={one} value={one}>
-                {one === 'none' ? 'in order' : one}
-              </MenuItem>
-            ))}
-          </TextField>
+            options={[...PLANTED_CAUSES, 'silent' as const, 'nonsense' as const].map(
+              (one) => [one, one === 'none' ? 'in order' : one] as const,
+            )}
+          />
         </Section>
       )}
       {working && (

@@ -16,14 +16,13 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
-import MenuItem from '@mui/material/MenuItem'
-import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { useKitQuery, usePlansQuery } from '../../api/api.ts'
 import { useEnter } from '../../api/useEnter.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
+import { SelectField } from '../../ui/SelectField.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 import { ConditionFields, readConditions } from './ConditionFields.tsx'
 import { placeOf } from './sessions.ts'
@@ -82,19 +81,7 @@ export function StartSession({ callout, plant, link }: StageProps) {
     options: readonly (readonly [T, string])[],
     set: (value: T) => void,
   ) => (
-    <TextField
-      select
-      label={label}
-      value={value}
-      onChange={({ target }) => set(target.value as T)}
-      sx={{ width: { xs: '100%', sm: 340 } }}
-    >
-      {options.map(([option, words]) => (
-        <MenuItem key={option} value={option}>
-          {words}
-        </MenuItem>
-      ))}
-    </TextField>
+    <SelectField label={label} value={value} onChoose={set} sx={{ width: { xs: '100%', sm: 340 } }} options={options} />
   )
   return (
     <Section title="Begin a splicing session">

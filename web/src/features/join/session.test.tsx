@@ -8,6 +8,7 @@ import {
   accepted,
   CALLOUT,
   enteredIn,
+  logged,
   renderPage,
   smallPlant,
   stubServer,
@@ -19,19 +20,8 @@ import { JoinStage } from './JoinStage.tsx'
 
 const plant = smallPlant()
 const SESSION_ID = '01a0c0de-0000-7000-8000-0000000000bb'
-let serial = 0
 let sent: Sent[] = []
 
-const logged = (entry: LogEntry, id?: string): Observation => ({
-  id: id ?? `01a0c0de-0000-7000-8000-${String(++serial).padStart(12, '0')}`,
-  calloutId: CALLOUT.id,
-  entry,
-  observedAt: '2026-03-01T03:00:00.000Z',
-  receivedAt: '2026-03-01T03:00:00.000Z',
-  by: 'Night technician',
-  supersedes: null,
-  superseded: false,
-})
 const begun = () =>
   logged(
     {

@@ -3,13 +3,13 @@ import DeleteIcon from '@mui/icons-material/Delete'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
-import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import ToggleButton from '@mui/material/ToggleButton'
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
 import Typography from '@mui/material/Typography'
 import { v7 as uuidv7 } from 'uuid'
 import { Section } from '../../ui/Section.tsx'
+import { SelectField } from '../../ui/SelectField.tsx'
 
 const DAYS = ['Mo', 'Tu', 'We', 'Th', 'Fr', 'Sa', 'Su']
 
@@ -55,18 +55,18 @@ export function HoursSection({ kit, onChange }: { kit: Kit; onChange: ((kit: Kit
               onChange={(event) => put({ name: event.target.value })}
               sx={{ width: 170 }}
             />
-            <TextField
-              select
+            <SelectField
               size="small"
               label="Traffic"
               value={window.traffic}
               disabled={!onChange}
-              onChange={(event) => put({ traffic: event.target.value as 'light' | 'busy' })}
+              onChoose={(value) => put({ traffic: value })}
               sx={{ width: 110 }}
-            >
-              <MenuItem value="light">light</MenuItem>
-              <MenuItem value="busy">busy</MenuItem>
-            </TextField>
+              options={[
+                ['light', 'light'],
+                ['busy', 'busy'],
+              ]}
+            />
           </Times>
         )
       })}
@@ -92,21 +92,15 @@ export function HoursSection({ kit, onChange }: { kit: Kit; onChange: ((kit: Kit
             onPut={onChange && put}
             onRemove={() => set({ shifts: shifts.filter(({ id }) => id !== shift.id) })}
           >
-            <TextField
-              select
+            <SelectField
               size="small"
               label="Crew"
               value={shift.crew}
               disabled={!onChange}
-              onChange={(event) => put({ crew: event.target.value })}
+              onChoose={(value) => put({ crew: value })}
               sx={{ width: 170 }}
-            >
-              {[...new Set([...crews, shift.crew])].map((crew) => (
-                <MenuItem key={crew} value={crew}>
-                  {crew}
-                </MenuItem>
-              ))}
-            </TextField>
+              options={[...new Set([...crews, shift.crew])].map((crew) => [crew, crew] as const)}
+            />
           </Times>
         )
       })}

@@ -16,13 +16,13 @@ import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
-import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { useAppSelector } from '../../app/store.ts'
 import { readNumber } from '../../ui/readNumber.ts'
 import { Section } from '../../ui/Section.tsx'
+import { SelectField } from '../../ui/SelectField.tsx'
 import { PaperButtons } from './PaperButtons.tsx'
 import { ScaleDrawing } from './ScaleDrawing.tsx'
 
@@ -72,53 +72,33 @@ export function CableLengths({ book, cables }: { book: OpenBook; cables: readonl
     <Section title="Cable end">
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 2, mt: 1, mb: 1 }}>
         {cables.length > 0 && (
-          <TextField
-            select
+          <SelectField
             label="Cable"
             value={cableId}
-            onChange={({ target }) => take(target.value)}
+            onChoose={take}
             sx={{ minWidth: 150 }}
-          >
-            {cables.map(({ id }) => (
-              <MenuItem key={id} value={id}>
-                {id}
-              </MenuItem>
-            ))}
-            <MenuItem value="">another</MenuItem>
-          </TextField>
+            options={[...cables.map(({ id }) => [id, id] as const), ['', 'another']]}
+          />
         )}
-        <TextField
-          select
+        <SelectField
           label="Construction"
           value={construction}
-          onChange={({ target }) => {
+          onChoose={(value) => {
             // It is no longer the cable on record.
-            setConstruction(target.value)
+            setConstruction(value)
             setCableId('')
           }}
           sx={{ minWidth: 240 }}
-        >
-          {constructions.map((name) => (
-            <MenuItem key={name} value={name}>
-              {constructionWord(name)}
-            </MenuItem>
-          ))}
-        </TextField>
+          options={constructions.map((name) => [name, constructionWord(name)] as const)}
+        />
         {book.closures.length > 0 && (
-          <TextField
-            select
+          <SelectField
             label="Closure"
             value={modelName}
-            onChange={({ target }) => setModelName(target.value)}
+            onChoose={setModelName}
             sx={{ minWidth: 240 }}
-          >
-            {book.closures.map((one) => (
-              <MenuItem key={one.model} value={one.model}>
-                {one.model}
-              </MenuItem>
-            ))}
-            <MenuItem value="">none of these</MenuItem>
-          </TextField>
+            options={[...book.closures.map((one) => [one.model, one.model] as const), ['', 'none of these']]}
+          />
         )}
         <TextField
           label="Sheath off, m"

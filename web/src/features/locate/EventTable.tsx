@@ -2,7 +2,6 @@ import type { MarkEntry } from '@cold-thread/contract'
 import type { TwoWayEvent } from '@cold-thread/core/locate'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import MenuItem from '@mui/material/MenuItem'
 import Table from '@mui/material/Table'
 import TableBody from '@mui/material/TableBody'
 import TableCell from '@mui/material/TableCell'
@@ -14,6 +13,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { useRef, useState } from 'react'
 import { Section } from '../../ui/Section.tsx'
 import { clock } from '../../ui/time.ts'
+import { SelectField } from '../../ui/SelectField.tsx'
 import type { LocateView, TraceCurve } from '../../worker/view.ts'
 import type { MarkObservation } from './useLocated.ts'
 
@@ -66,20 +66,17 @@ export function EventTable({
     <Section
       title="Events"
       action={
-        <TextField
-          select
+        <SelectField
           size="small"
           label="Trace"
           value={trace.id}
-          onChange={(event) => setChosen(event.target.value)}
+          onChoose={setChosen}
           sx={{ minWidth: 250 }}
-        >
-          {traces.map((one) => (
-            <MenuItem key={one.id} value={one.id}>
-              {`${one.role}, ${one.direction === 'ab' ? 'near' : 'far'} end, ${one.wavelength} nm`}
-            </MenuItem>
-          ))}
-        </TextField>
+          options={traces.map(
+            (one) =>
+              [one.id, `${one.role}, ${one.direction === 'ab' ? 'near' : 'far'} end, ${one.wavelength} nm`] as const,
+          )}
+        />
       }
     >
       <TableContainer ref={scroller} sx={{ maxHeight: 420, '@media print': { maxHeight: 'none' } }}>

@@ -2,12 +2,12 @@ import { evidence as evidenceSchema, type EvidenceEntry } from '@cold-thread/con
 import { isCableStep } from '@cold-thread/core/plant'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { useState } from 'react'
 import { v7 as uuidv7 } from 'uuid'
 import { useAddObservationMutation } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
+import { SelectField } from '../../ui/SelectField.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 import { PowerFile } from './PowerFile.tsx'
 
@@ -101,20 +101,14 @@ export function EvidenceForm(props: StageProps & { onDone(): void }) {
     />
   )
   const choice = (name: keyof Draft, label: string, options: [string, string][]) => (
-    <TextField
+    <SelectField
       key={name}
-      select
       label={label}
       value={draft[name]}
-      onChange={(event) => set({ [name]: event.target.value })}
+      onChoose={(value) => set({ [name]: value })}
       sx={{ minWidth: 190 }}
-    >
-      {options.map(([value, words]) => (
-        <MenuItem key={value} value={value}>
-          {words}
-        </MenuItem>
-      ))}
-    </TextField>
+      options={options}
+    />
   )
   const nodes = nodeIds.map((id): [string, string] => [id, nameOf(id)])
   const places: [string, string][] = [
@@ -183,22 +177,16 @@ export function EvidenceForm(props: StageProps & { onDone(): void }) {
       }}
       sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'center', mt: 1.5 }}
     >
-      <TextField
-        select
+      <SelectField
         label="Kind of evidence"
         value={draft.kind}
-        onChange={(event) => {
-          const kind = event.target.value as Kind
+        onChoose={(value) => {
+          const kind = value
           set({ kind, answer: kind === 'growth' ? 'sudden' : kind === 'opened' ? 'no' : 'yes', place: nodeIds[0]! })
         }}
         sx={{ minWidth: 220 }}
-      >
-        {KINDS.map(([kind, words]) => (
-          <MenuItem key={kind} value={kind}>
-            {words}
-          </MenuItem>
-        ))}
-      </TextField>
+        options={KINDS}
+      />
       {fields[draft.kind]}
       <Button type="submit" variant="contained" disabled={!parsed.success || isLoading} sx={{ minHeight: 44 }}>
         Use this evidence

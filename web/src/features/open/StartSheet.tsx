@@ -22,14 +22,13 @@ import {
   type Work,
 } from '@cold-thread/core/open'
 import { matingConflict, type Ferrule } from '@cold-thread/core/join'
-import { buildThread, type PlantBundle } from '@cold-thread/core/plant'
+import type { PlantBundle } from '@cold-thread/core/plant'
 import { metres } from '@cold-thread/core/units'
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
-import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
@@ -37,57 +36,8 @@ import { usePlansQuery } from '../../api/api.ts'
 import { Section } from '../../ui/Section.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 import { readNumber } from '../../ui/readNumber.ts'
-
-interface PlaceChoice {
-  id: string
-  name: string
-  node: string | null
-  chainage: number
-  cables: string[]
-  panel: boolean
-}
-
-/** Where a sheet can be for: joints and panels of the link, and where the plan puts the repair. */
-function placesOf({ plant, link }: StageProps, planned: { cable: string; chainage: number } | null): PlaceChoice[] {
-  const thread = buildThread(plant, link.id)
-  const cablesAt = (chainage: number) => [
-    ...new Set(
-      link.path.flatMap((step) => {
-        const cable = 'cable' in step ? plant.cables.find(({ id }) => id === step.cable) : undefined
-        return cable && chainage >= cable.from && chainage <= cable.to ? [cable.id] : []
-      }),
-    ),
-  ]
-  const nodes = thread.nodes
-    .filter(({ id, joint }) => joint !== 'through' || plant.nodes.find((node) => node.id === id)?.kind === 'closure')
-    .map(({ id, name, chainage }) => ({
-      id,
-      name,
-      node: id,
-      chainage,
-      cables: cablesAt(chainage),
-      panel: plant.nodes.find((node) => node.id === id)?.kind === 'panel',
-    }))
-  const own =
-    planned === null || nodes.some(({ chainage }) => Math.abs(chainage - planned.chainage) < 1)
-      ? []
-      : [
-          {
-            id: 'planned',
-            name: `the repair at ${metres(planned.chainage)}`,
-            node: null,
-            chainage: planned.chainage,
-            cables: [planned.cable],
-            panel: false,
-          },
-        ]
-  return [...own, ...nodes].filter(({ cables }) => cables.length > 0)
-}
-
-function firstWork(place: PlaceChoice): Work {
-  if (place.panel) return 'panel'
-  return place.node === null ? 'bring-in' : 're-enter'
-}
+import { firstWork, mateAt, modelsFor, placesOf, type PlaceChoice } from './sheetPlaces.ts'
+import { SelectField } from '../../ui/SelectField.tsx'
 
 /** From where, which cable and what work to an ordered sheet; what the record does not know is asked for. */
 export function StartSheet({
@@ -111,19 +61,13 @@ export function StartSheet({
   if (!place) return <Alert severity="info">The link passes no place that can be opened.</Alert>
   return (
     <Section title="Begin a run sheet">
-      <TextField
-        select
+      <SelectField
         label="Where"
         value={place.id}
-        onChange={({ target }) => setPlaceId(target.value)}
+        onChoose={setPlaceId}
         sx={{ minWidth: 280, mt: 1, mb: 2, mr: 2 }}
-      >
-        {places.map(({ id, name, chainage }) => (
-          <MenuItem key={id} value={id}>
-            {name}, {metres(chainage)}
-          </MenuItem>
-        ))}
-      </TextField>
+        options={places.map(({ id, name, chainage }) => [id, `${name}, ${metres(chainage)}`] as const)}
+      />
       <SheetForm
         key={place.id}
         place={place}
@@ -138,12 +82,6 @@ export function StartSheet({
   )
 }
 
-/** The model that a place's closure has; one of the operator's sheets for a new closure. */
-function modelsFor(place: PlaceChoice, plant: PlantBundle, book: OpenBook): string[] {
-  const recorded = plant.nodes.find(({ id }) => id === place.node)?.closureModel
-  return [...new Set([...(recorded === undefined ? [] : [recorded]), ...book.closures.map(({ model }) => model)])]
-}
-
 /** The sheet by what ships and the operator's own; where those no longer fit each other there is none, and why. */
 function compileWith(book: OpenBook, input: Omit<SheetInput, 'procedures'>): RunSheet | NoSheet {
   try {
@@ -155,12 +93,6 @@ function compileWith(book: OpenBook, input: Omit<SheetInput, 'procedures'>): Run
       lacks: [],
     }
   }
-}
-
-/** What a new connector will be mated with, by the link's record. */
-function mateAt({ from, to, ends }: StageProps['link'], node: string | null): Ferrule | null {
-  if (!ends || node === null) return null
-  return node === from ? ends.from : node === to ? ends.to : null
 }
 
 const POLISHES = ['PC', 'UPC', 'APC'] as const
@@ -230,19 +162,13 @@ function SheetForm({
     set: (value: T) => void,
     width = 280,
   ) => (
-    <TextField
-      select
+    <SelectField
       label={label}
       value={value}
-      onChange={({ target }) => set(target.value as T)}
+      onChoose={set}
       sx={{ width: { xs: '100%', sm: width }, mb: 2, mr: 2 }}
-    >
-      {options.map(([option, words]) => (
-        <MenuItem key={option} value={option}>
-          {words}
-        </MenuItem>
-      ))}
-    </TextField>
+      options={options}
+    />
   )
   const conflict =
     work === 'connector' && mate ? matingConflict({ connector: facts.ferrule ?? 'SC', polish }, mate) : null

@@ -19,6 +19,7 @@ import {
   accepted,
   CALLOUT,
   enteredIn,
+  logged,
   renderPage,
   smallPlant,
   stubServer,
@@ -49,21 +50,7 @@ function sheetOf(work: 're-enter' | 'bring-in' = 're-enter', given: ClosureModel
 }
 
 const SHEET_ID = '01a0c0de-0000-7000-8000-0000000000aa'
-let serial = 0
 let sent: Sent[] = []
-function logged(entry: LogEntry, id?: string): Observation {
-  serial++
-  return {
-    id: id ?? `01a0c0de-0000-7000-8000-${String(serial).padStart(12, '0')}`,
-    calloutId: CALLOUT.id,
-    entry,
-    observedAt: '2026-03-01T03:00:00.000Z',
-    receivedAt: '2026-03-01T03:00:00.000Z',
-    by: 'Night technician',
-    supersedes: null,
-    superseded: false,
-  }
-}
 const did = (step: string, some: object = {}): Observation =>
   logged({ kind: 'sheet-step', sheetId: SHEET_ID, ...emptyOutcome(step), said: [], photos: [], ...some } as LogEntry)
 

@@ -8,12 +8,12 @@ import {
   type Port,
 } from '@cold-thread/core/open'
 import Box from '@mui/material/Box'
-import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { readNumber } from '../../ui/readNumber.ts'
 import { Section } from '../../ui/Section.tsx'
+import { SelectField } from '../../ui/SelectField.tsx'
 import { FormEnd } from './FormEnd.tsx'
 
 /** A closure nothing is known of yet but six ports by habit. */
@@ -137,19 +137,13 @@ export function ClosureModelForm({
           onChange={({ target }) => setName(target.value)}
           sx={{ width: 320 }}
         />
-        <TextField
-          select
+        <SelectField
           label="Kind"
           value={kind}
-          onChange={({ target }) => setKind(target.value as ClosureKind)}
+          onChoose={setKind}
           sx={{ width: 320 }}
-        >
-          {KINDS_WITH_SHEETS.map((one) => (
-            <MenuItem key={one} value={one}>
-              {CLOSURE_WORDS[one]}
-            </MenuItem>
-          ))}
-        </TextField>
+          options={KINDS_WITH_SHEETS.map((one) => [one, CLOSURE_WORDS[one]] as const)}
+        />
         <TextField
           label="Where the figures come from"
           value={source}

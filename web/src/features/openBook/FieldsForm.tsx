@@ -1,9 +1,9 @@
 import type { StepField } from '@cold-thread/core/open'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { readNumber } from '../../ui/readNumber.ts'
+import { SelectField } from '../../ui/SelectField.tsx'
 
 const UNITS: readonly StepField['unit'][] = ['', 'mm', 'm', '°C', 'kPa', 'min', 'dBm']
 const FIELD_KINDS: readonly (readonly [StepField['kind'], string])[] = [
@@ -35,34 +35,22 @@ export function FieldsForm({
             value={field.label}
             onChange={({ target }) => set(i, { label: target.value })}
           />
-          <TextField
-            select
+          <SelectField
             size="small"
             label="What it is"
             value={field.kind}
-            onChange={({ target }) => set(i, { kind: target.value as StepField['kind'] })}
+            onChoose={(value) => set(i, { kind: value })}
             sx={{ width: 200 }}
-          >
-            {FIELD_KINDS.map(([kind, words]) => (
-              <MenuItem key={kind} value={kind}>
-                {words}
-              </MenuItem>
-            ))}
-          </TextField>
-          <TextField
-            select
+            options={FIELD_KINDS}
+          />
+          <SelectField
             size="small"
             label="Unit"
             value={field.unit}
-            onChange={({ target }) => set(i, { unit: target.value as StepField['unit'] })}
+            onChoose={(value) => set(i, { unit: value })}
             sx={{ width: 100 }}
-          >
-            {UNITS.map((unit) => (
-              <MenuItem key={unit} value={unit}>
-                {unit === '' ? 'none' : unit}
-              </MenuItem>
-            ))}
-          </TextField>
+            options={UNITS.map((unit) => [unit, unit === '' ? 'none' : unit] as const)}
+          />
           <TextField
             size="small"
             label="Expected"

@@ -7,7 +7,6 @@ import {
   PARTS,
   stepId,
   type ClosureKind,
-  type Part,
   type Procedure,
   type ProcedureStep,
 } from '@cold-thread/core/open'
@@ -18,6 +17,7 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { Section } from '../../ui/Section.tsx'
+import { SelectField } from '../../ui/SelectField.tsx'
 import { FormEnd } from './FormEnd.tsx'
 import { StepForm } from './StepForm.tsx'
 
@@ -91,19 +91,13 @@ export function ProcedureEditor({
           onChange={({ target }) => change({ name: target.value })}
           sx={{ width: 320 }}
         />
-        <TextField
-          select
+        <SelectField
           label="Part of the work"
           value={draft.part}
-          onChange={({ target }) => change({ part: target.value as Part })}
+          onChoose={(value) => change({ part: value })}
           sx={{ width: 200 }}
-        >
-          {PARTS.map((part) => (
-            <MenuItem key={part} value={part}>
-              {PART_WORDS[part]}
-            </MenuItem>
-          ))}
-        </TextField>
+          options={PARTS.map((part) => [part, PART_WORDS[part]] as const)}
+        />
         <TextField
           label="For cables of construction"
           value={constructions}

@@ -4,8 +4,6 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import CircularProgress from '@mui/material/CircularProgress'
 import LinearProgress from '@mui/material/LinearProgress'
-import MenuItem from '@mui/material/MenuItem'
-import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { dequal } from 'dequal'
 import { useEffect, useState } from 'react'
@@ -17,6 +15,7 @@ import { metres } from '@cold-thread/core/units'
 import { Problem } from '../../ui/Problem.tsx'
 import { printSection } from '../../ui/printSection.ts'
 import { Section } from '../../ui/Section.tsx'
+import { SelectField } from '../../ui/SelectField.tsx'
 import type { ProposalView } from '../../worker/planView.ts'
 import type { LocateView } from '../../worker/view.ts'
 import type { StageProps } from '../callout/stageProps.ts'
@@ -140,20 +139,17 @@ function Planning(props: PlanningProps) {
   return (
     <>
       {view.faults.length > 1 && (
-        <TextField
-          select
+        <SelectField
           size="small"
           label="Fault"
           value={Math.min(which, view.faults.length - 1)}
-          onChange={(event) => setWhich(Number(event.target.value))}
+          onChoose={setWhich}
           sx={{ mb: 2, minWidth: 260 }}
-        >
-          {view.faults.map(({ chainage, breaks, causes }, k) => (
-            <MenuItem key={chainage} value={k}>
-              {breaks ? 'Break' : (causes[0]?.name ?? 'loss')} at {metres(chainage)}
-            </MenuItem>
-          ))}
-        </TextField>
+          options={view.faults.map(
+            ({ chainage, breaks, causes }, k) =>
+              [k, `${breaks ? 'Break' : (causes[0]?.name ?? 'loss')} at ${metres(chainage)}`] as const,
+          )}
+        />
       )}
       {computed.status === 'failed' && <Alert severity="error">{computed.problem}</Alert>}
       {!proposal && computed.status === 'working' && <LinearProgress aria-label="Drawing up repairs" />}

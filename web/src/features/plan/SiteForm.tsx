@@ -4,7 +4,6 @@ import type { Cable } from '@cold-thread/core/plant'
 import Box from '@mui/material/Box'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
-import MenuItem from '@mui/material/MenuItem'
 import Slider from '@mui/material/Slider'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
@@ -12,6 +11,7 @@ import { useState } from 'react'
 import type { PlanDraft } from './draft.ts'
 import { WISHES } from './OptionsTable.tsx'
 import { readFibers } from './planWords.ts'
+import { SelectField } from '../../ui/SelectField.tsx'
 
 /** What the site and the crew give: the plan follows each change. */
 export function SiteForm({
@@ -47,33 +47,27 @@ export function SiteForm({
         {metres('Prepared a side, m', 'preparation')}
         {metres('Cut away, m', 'lost')}
         {metres('New section, m', 'section')}
-        <TextField
-          select
+        <SelectField
           size="small"
           label="Crews"
           value={scenario.crews}
-          onChange={(event) => onChange({ scenario: { ...scenario, crews: Number(event.target.value) as 1 | 2 } })}
+          onChoose={(value) => onChange({ scenario: { ...scenario, crews: value } })}
           sx={{ width: 110 }}
           helperText={crews === 0 ? 'none in the kit' : `${crews} in the kit`}
-        >
-          <MenuItem value={1}>1</MenuItem>
-          <MenuItem value={2}>2</MenuItem>
-        </TextField>
-        <TextField
-          select
+          options={[
+            [1, '1'],
+            [2, '2'],
+          ]}
+        />
+        <SelectField
           size="small"
           label="Splicers"
           value={scenario.splicers}
-          onChange={(event) => onChange({ scenario: { ...scenario, splicers: Number(event.target.value) } })}
+          onChoose={(value) => onChange({ scenario: { ...scenario, splicers: value } })}
           sx={{ width: 120 }}
           helperText={`${countOf(kit, scenario.ribbon ? 'ribbon splicer' : 'splicer')} in the kit`}
-        >
-          {[1, 2, 3, 4].map((count) => (
-            <MenuItem key={count} value={count}>
-              {count}
-            </MenuItem>
-          ))}
-        </TextField>
+          options={[1, 2, 3, 4].map((count) => [count, count] as const)}
+        />
       </Box>
       <HitFibers key={String(draft.hit)} draft={draft} onChange={onChange} cable={cable} surveyed={surveyed} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2 }}>

@@ -9,13 +9,13 @@ import DialogActions from '@mui/material/DialogActions'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import FormControlLabel from '@mui/material/FormControlLabel'
-import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { useCorrectRecordMutation } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { readNumber } from '../../ui/readNumber.ts'
+import { SelectField } from '../../ui/SelectField.tsx'
 
 const TICKS = [
   ['armored', 'Armored'],
@@ -127,20 +127,16 @@ export function CorrectCable({
             <>
               {figure('fiberCount', 'Fibers')}
               {figure('tubeSize', 'Fibers to a tube, module or bundle')}
-              <TextField
-                select
+              <SelectField
                 label="Construction"
                 value={construction}
-                onChange={({ target }) => setConstruction(target.value)}
+                onChoose={setConstruction}
                 fullWidth
                 sx={{ mt: 2 }}
-              >
-                {[...new Set([cable.construction, ...Object.keys(CONSTRUCTION_WORDS)])].map((one) => (
-                  <MenuItem key={one} value={one}>
-                    {constructionWord(one)}
-                  </MenuItem>
-                ))}
-              </TextField>
+                options={[...new Set([cable.construction, ...Object.keys(CONSTRUCTION_WORDS)])].map(
+                  (one) => [one, constructionWord(one)] as const,
+                )}
+              />
               {figure('diameter', 'Outer diameter, mm')}
               {TICKS.map(([field, label]) => (
                 <FormControlLabel

@@ -4,7 +4,6 @@ import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import LinearProgress from '@mui/material/LinearProgress'
-import MenuItem from '@mui/material/MenuItem'
 import Table from '@mui/material/Table'
 import TableBody from '@mui/material/TableBody'
 import TableCell from '@mui/material/TableCell'
@@ -21,6 +20,7 @@ import { CordFields, cordsOfShot, type Cords } from '../../ui/CordFields.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { TracePicker } from '../../ui/TracePicker.tsx'
+import { SelectField } from '../../ui/SelectField.tsx'
 import { coreWorker } from '../../worker/coreWorker.ts'
 import type { SurveyProps } from './SurveyPage.tsx'
 
@@ -198,17 +198,17 @@ function Preview({
         <Problem key={line} error={{ message: line }} />
       ))}
       {unknownEnd && (
-        <TextField
-          select
+        <SelectField
           size="small"
           label="Files that don’t tell their end were shot from"
           value={direction}
-          onChange={(event) => onDirection(event.target.value as Direction)}
+          onChoose={onDirection}
           sx={{ maxWidth: 420 }}
-        >
-          <MenuItem value="ab">{ends.from}</MenuItem>
-          <MenuItem value="ba">{ends.to}</MenuItem>
-        </TextField>
+          options={[
+            ['ab', ends.from],
+            ['ba', ends.to],
+          ]}
+        />
       )}
       {asked.length > 0 && (
         <>
