@@ -126,8 +126,8 @@ export function OpenBookPage({ account }: { account: Account }) {
             <Box sx={{ flex: 1 }}>
               <Typography sx={{ fontWeight: 650 }}>{one.name}</Typography>
               <Typography sx={{ fontSize: 15 }}>
-                {PART_WORDS[one.part]}, {one.steps.length} steps, version {one.version};{' '}
-                {own.has(one.id) ? 'the operator’s own' : 'as shipped'}
+                {PART_WORDS[one.part]}, {one.steps.length === 1 ? '1 step' : `${one.steps.length} steps`}, version{' '}
+                {one.version}; {own.has(one.id) ? 'the operator’s own' : 'as shipped'}
               </Typography>
               <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>{one.source}</Typography>
             </Box>
