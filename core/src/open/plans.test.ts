@@ -113,7 +113,8 @@ describe('trays', () => {
     b: { cable: 'b', fiber: i + 1 },
     link: `l${i}`,
   }))
-  const units = trayUnits(splices, [plantCable('a'), plantCable('b')])
+  const CABLES = [plantCable('a'), plantCable('b')]
+  const units = trayUnits(splices, CABLES)
 
   it('gathers splices by the tubes that meet', () => {
     expect(units.map(({ a, b, splices: count }) => [a.group, b.group, count])).toEqual([
@@ -126,7 +127,7 @@ describe('trays', () => {
 
   it('fills trays to their capacity, a tube whole to one', () => {
     const uses = suggestTrays(TEST_DOME, units)
-    const { trays, off } = trayStates(TEST_DOME, uses, units)
+    const { trays, off } = trayStates(TEST_DOME, uses, units, CABLES)
     expect(trays.map(({ splices: count, left }) => [count, left])).toEqual([
       [24, 0],
       [24, 0],
@@ -147,13 +148,13 @@ describe('trays', () => {
 
   it('what finds no room stays off, and says so', () => {
     const small = { ...TEST_DOME, trays: { count: 1, splices: 24, groups: 4 } }
-    const { off } = trayStates(small, suggestTrays(small, units), units)
+    const { off } = trayStates(small, suggestTrays(small, units), units, CABLES)
     expect(off).toHaveLength(2)
   })
 
   it('a full tray and a tube on two trays are conflicts', () => {
     const full = [{ tray: 1, units: units.map(({ id }) => id) }]
-    expect(trayStates(TEST_DOME, full, units).trays[0]!.conflicts).toEqual([
+    expect(trayStates(TEST_DOME, full, units, CABLES).trays[0]!.conflicts).toEqual([
       'the tray is full: 48 splices, it holds 24',
       '8 tubes come in, it takes 4',
     ])
@@ -162,8 +163,12 @@ describe('trays', () => {
       [plantCable('a'), plantCable('b')],
     )
     const split = crossed.map((unit, i) => ({ tray: i + 1, units: [unit.id] }))
-    expect(trayStates(TEST_DOME, split, crossed).trays[0]!.conflicts).toEqual([
+    expect(trayStates(TEST_DOME, split, crossed, CABLES).trays[0]!.conflicts).toEqual([
       'tube 1 of a is on tray 2 too: a tube goes to one tray',
+    ])
+    const modules = CABLES.map((cable) => ({ ...cable, construction: 'micro-module' }))
+    expect(trayStates(TEST_DOME, split, crossed, modules).trays[0]!.conflicts).toEqual([
+      'module 1 of a is on tray 2 too: a module goes to one tray',
     ])
     expect(suggestTrays(TEST_DOME, crossed)[0]!.units).toHaveLength(2)
   })

@@ -1,3 +1,4 @@
+import { groupWord } from '../fiber/index.ts'
 import type { Cable } from '../plant/types.ts'
 import type { ClosureModel } from './closureModel.ts'
 import type { RecordedSplice } from './closureRecord.ts'
@@ -103,6 +104,7 @@ export function trayStates(
   model: ClosureModel,
   uses: readonly TrayUse[],
   units: readonly TrayUnit[],
+  cables: readonly Pick<Cable, 'id' | 'construction'>[],
 ): { trays: TrayState[]; off: TrayUnit[] } {
   const trays = uses.map((use): TrayState => {
     const inside = use.units.flatMap((id) => units.find((unit) => unit.id === id) ?? [])
@@ -122,10 +124,7 @@ export function trayStates(
           .flatMap(({ a, b }) => [key(a), key(b)])
           .filter((one) => split.some(({ a, b }) => key(a) === one || key(b) === one)),
       )
-      for (const one of shared)
-        conflicts.push(
-          `tube ${one.split('#')[1]} of ${one.split('#')[0]} is on tray ${other.tray} too: a tube goes to one tray`,
-        )
+      for (const one of shared) conflicts.push(splitInWords(one, other.tray, cables))
     }
     return {
       tray: use.tray,
@@ -138,4 +137,10 @@ export function trayStates(
   })
   const on = new Set(uses.flatMap(({ units: ids }) => ids))
   return { trays, off: units.filter(({ id }) => !on.has(id)) }
+}
+
+function splitInWords(group: string, tray: number, cables: readonly Pick<Cable, 'id' | 'construction'>[]): string {
+  const [id, number] = group.split('#') as [string, string]
+  const word = groupWord(cables.find((cable) => cable.id === id)?.construction ?? '')
+  return `${word} ${number} of ${id} is on tray ${tray} too: a ${word} goes to one tray`
 }

@@ -88,7 +88,7 @@ function Closure({
   const [add, { error, isLoading }] = useAddObservationMutation()
   const working = canWork(account) && callouts.length > 0
   const findings = checkPorts(model, draft.ports, cables)
-  const { trays, off } = trayStates(model, draft.trays, units)
+  const { trays, off } = trayStates(model, draft.trays, units, plant.cables)
   const changes = closureChanges(record, draft, units)
   const keep = async (when: ClosureStateEntry['when']) => {
     const entry = {

@@ -54,7 +54,7 @@ export function CableLengths({ book, cables }: { book: OpenBook; cables: readonl
     construction,
     armored,
     doubleJacket,
-    strengthMember: construction === 'loose-tube',
+    strengthMember: cable?.strengthMember ?? construction === 'loose-tube',
     diameter: mm === null || badDiameter ? null : mm / 1000,
   }
   const end = prepareEnd(facts, given)

@@ -24,6 +24,24 @@ export function emptyModel(): ClosureModel {
 /** Lengths that a closure's own table may give. */
 const TABLE_LENGTHS = ['sheath', 'strength-member', 'aramid', 'basket-slack', 'tray-slack'] as const
 
+/** Fields of figures, as they are called on the page. */
+const LABELS: Readonly<Record<string, string>> = {
+  bushing: 'Bushing below, mm',
+  trays: 'Trays',
+  splices: 'Splices on one',
+  groups: 'Tubes to one',
+  radius: 'Fiber stored at, mm',
+  pressure: 'Gauge pressure, kPa',
+  minutes: 'Minutes',
+  lose: 'May be lost, kPa',
+  ...Object.fromEntries(
+    TABLE_LENGTHS.flatMap((id) => [
+      [`${id}-min`, `${labelOf(id)}, least`],
+      [`${id}-max`, `${labelOf(id)}, most`],
+    ]),
+  ),
+}
+
 const show = (value: number | null | undefined, factor: number) =>
   value === null || value === undefined ? '' : String(Number((value * factor).toFixed(4)))
 
@@ -82,7 +100,7 @@ export function ClosureModelForm({
     if (source.trim() === '') return 'Say where the figures come from.'
     for (const [key, text] of Object.entries(texts))
       if (text.trim() !== '' && (readNumber(text) === null || readNumber(text)! <= 0))
-        return `“${text}” (${key}) is not a figure above 0.`
+        return `${LABELS[key]}: “${text}” is not a figure above 0.`
     const outPorts: Port[] = []
     for (const { port, habit, least, most } of ports) {
       const [a, b] = [readNumber(least), readNumber(most)]
@@ -117,7 +135,7 @@ export function ClosureModelForm({
       source: source.trim(),
     }
   }
-  const field = (key: string, label: string, width = 200) => (
+  const field = (key: string, width = 200, label = LABELS[key]) => (
     <TextField
       key={key}
       label={label}
@@ -174,28 +192,28 @@ export function ClosureModelForm({
               </Box>
             ))}
           </Box>
-          <Box sx={row}>{field('bushing', 'Bushing below, mm')}</Box>
+          <Box sx={row}>{field('bushing')}</Box>
           <Typography variant="h3">Pressure test, by its own sheet only</Typography>
           <Box sx={{ ...row, mt: 1 }}>
-            {field('pressure', 'Gauge pressure, kPa')}
-            {field('minutes', 'Minutes')}
-            {field('lose', 'May be lost, kPa')}
+            {field('pressure')}
+            {field('minutes')}
+            {field('lose')}
           </Box>
         </>
       )}
       <Typography variant="h3">Trays</Typography>
       <Box sx={{ ...row, mt: 1 }}>
-        {field('trays', 'Trays')}
-        {field('splices', 'Splices on one')}
-        {field('groups', 'Tubes to one')}
-        {field('radius', 'Fiber stored at, mm')}
+        {field('trays')}
+        {field('splices')}
+        {field('groups')}
+        {field('radius')}
       </Box>
       <Typography variant="h3">Lengths, mm, least and most</Typography>
       <Box sx={{ ...row, mt: 1 }}>
         {TABLE_LENGTHS.map((id) => (
           <Box key={id} sx={{ display: 'flex', gap: 0.5 }}>
-            {field(`${id}-min`, `${labelOf(id)}, least`, 190)}
-            {field(`${id}-max`, 'most', 90)}
+            {field(`${id}-min`, 190)}
+            {field(`${id}-max`, 90, 'most')}
           </Box>
         ))}
       </Box>

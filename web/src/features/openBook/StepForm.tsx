@@ -192,7 +192,7 @@ const WHERE: readonly (readonly [string, string, Condition])[] = [
   ['metallic', 'copper, tracer wire or messenger', { metallic: true }],
   ['member', 'strength member to hold', { strengthMember: true }],
   ['no-member', 'no strength member to hold', { strengthMember: false }],
-  ['thin', 'cable under 12.7 mm', { thin: true }],
+  ['thin', 'cable so thin that it takes a bushing', { thin: true }],
   ['live', 'traffic on its fibers', { live: true }],
   ['dark', 'no traffic', { live: false }],
   ['neighbours', 'traffic on other cables beside it', { liveNeighbours: true }],
