@@ -2,6 +2,7 @@ import type { Evidence } from '@cold-thread/core/locate'
 import type { StepKind } from '@cold-thread/core/plan'
 import { z } from 'zod'
 import { id, instant } from './common.ts'
+import { endFaceEntry } from './endFace.ts'
 import {
   arcCalibrationEntry,
   queueEntry,
@@ -163,6 +164,7 @@ export const logEntry = z.discriminatedUnion('kind', [
   sessionCareEntry,
   queueEntry,
   sessionEndEntry,
+  endFaceEntry,
   withdrawnEntry,
 ])
 export type LogEntry = z.infer<typeof logEntry>

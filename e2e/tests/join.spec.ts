@@ -1,4 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
+import { doStep, done, doUntil, fillStep, place, stepOf } from './runSheet.ts'
 import { signIn } from './signIn.ts'
 import { stageLink } from './stageLink.ts'
 
@@ -139,4 +140,160 @@ test('a ribbon on the simulated splicer, and advice that names the dirty groove'
   await page.getByLabel(/The mat is taped and folded/).check()
   await page.getByRole('button', { name: 'End the session' }).click()
   await expect(page.getByRole('button', { name: 'Begin the session' })).toBeVisible()
+})
+
+/** A sheet for a new connector at the far panel of the link. */
+async function beginConnector(page: Page, way: string, connector: 'SC' | 'LC'): Promise<void> {
+  const another = page.getByRole('button', { name: 'Begin another' })
+  if (await another.isVisible()) await another.click()
+  await page.getByLabel('Where').click()
+  await page.getByRole('option', { name: /gauge house/ }).click()
+  await page.getByLabel('What is to be done').click()
+  await page.getByRole('option', { name: 'put a connector on a fiber' }).click()
+  await page.getByLabel('Way').click()
+  await page.getByRole('option', { name: way }).click()
+  await page.getByRole('combobox', { name: 'Connector', exact: true }).click()
+  await page.getByRole('option', { name: connector }).click()
+}
+
+test('a pre-polished and an epoxy connector: APC refused, a failed look counted, timers through a reload', async ({
+  page,
+}) => {
+  test.setTimeout(150_000)
+  await signIn(page, 'tech')
+  await page.getByRole('link', { name: /Level control link is down/ }).click()
+  await stageLink(page, 'Open').click()
+  // 1. Never APC to UPC, and no ferrule of another diameter.
+  await beginConnector(page, 'pre-polished connector, soft-coated fiber', 'LC')
+  await page.getByRole('combobox', { name: 'Its polish' }).click()
+  await page.getByRole('option', { name: 'APC' }).click()
+  await expect(page.getByText(/APC and UPC must never be mated/)).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Begin this sheet' })).toBeDisabled()
+  await page.getByRole('combobox', { name: 'Its polish' }).click()
+  await page.getByRole('option', { name: 'UPC' }).click()
+  await page.getByRole('button', { name: 'Begin this sheet' }).click()
+
+  // 2. A window that stays bright costs a cleave; a dark end check costs the connector, and is counted.
+  const fail = async (what: string) => {
+    await stepOf(page).getByRole('button', { name: 'It failed' }).click()
+    await stepOf(page).getByLabel('What failed').fill(what)
+    await stepOf(page).getByRole('button', { name: 'Keep as failed' }).click()
+    await expect(stepOf(page).getByText(what)).toBeVisible()
+  }
+  await doUntil(page, /window dims/)
+  await fail('window still bright')
+  await expect(page.getByText('Thrown away:')).toHaveCount(0)
+  await doUntil(page, /must show bright at the other/)
+  await fail('dark at the other end')
+  await expect(page.getByText(/1 × /)).toBeVisible()
+  await doToTheEnd(page)
+
+  // 3. Epoxy: the cure runs on beside other work, through a reload, and rings until it is heard.
+  await beginConnector(page, 'epoxy and polish', 'LC')
+  await page.getByRole('button', { name: 'Begin this sheet' }).click()
+  await doUntil(page, /[Cc]ure/)
+  await stepOf(page).getByLabel('Minutes, by its sheet').fill('0')
+  await expect(stepOf(page).getByRole('button', { name: 'Start', exact: true })).toBeDisabled()
+  await stepOf(page).getByLabel('Minutes, by its sheet').fill('0.1')
+  await stepOf(page).getByRole('button', { name: 'Start', exact: true }).click()
+  await page.reload()
+  await stageLink(page, 'Join').click()
+  const timers = page.getByRole('region', { name: 'Timers' })
+  await expect(timers.getByText('Time is up')).toBeVisible({ timeout: 15_000 })
+  await timers.getByRole('button', { name: 'I heard it' }).click()
+  await timers.getByRole('button', { name: 'End' }).click()
+  await expect(timers).toHaveCount(0)
+  await stageLink(page, 'Open').click()
+  await stepOf(page).waitFor()
+  await doToTheEnd(page)
+})
+
+/** Every step of the sheet that is shown. */
+async function doToTheEnd(page: Page): Promise<void> {
+  const complete = page.getByText('Every step is done or left out with its reason')
+  for (let i = 0; i < 40 && !(await complete.isVisible()); i++) {
+    const [number, count] = (await place(page).innerText()).match(/\d+/g)!
+    if (number !== count) await doStep(page)
+    else {
+      await fillStep(page)
+      await done(page).click()
+      await expect(complete).toBeVisible()
+    }
+  }
+  await expect(complete).toBeVisible()
+}
+
+test('an end face: dirty, cleaned, looked at again; nothing that is no picture of one is taken', async ({ page }) => {
+  test.setTimeout(120_000)
+  await signIn(page, 'tech')
+  await page.getByRole('link', { name: /Lock cameras flicker/ }).click()
+  await stageLink(page, 'Join').click()
+  const faces = page.getByRole('region', { name: 'End faces' })
+  await faces
+    .getByLabel('Picture file of the end face')
+    .setInputFiles({ name: 'words.png', mimeType: 'image/png', buffer: Buffer.from('no picture') })
+  await expect(faces.getByRole('alert')).toContainText('not a picture that this browser can read')
+  for (let look = 1; look <= 2; look++) {
+    await faces.getByRole('button', { name: /simulated microscope/ }).click()
+    const canvas = faces.getByRole('img', { name: /^End face: (pass|close|fail)/ })
+    await expect(canvas).toBeVisible({ timeout: 30_000 })
+    // What is marked was drawn: the picture is not empty.
+    expect(await canvas.evaluate((one) => (one as HTMLCanvasElement).width)).toBeGreaterThan(500)
+    await faces.getByRole('button', { name: 'Keep this look' }).click()
+    await expect(faces.getByRole('img', { name: `Look ${look}, marked picture` })).toBeVisible({ timeout: 15_000 })
+  }
+  await expect(faces.getByRole('status')).toContainText('Cleaned once')
+  // A person's word against the table's, with the reason; both are kept.
+  await faces.getByRole('button', { name: /simulated microscope/ }).click()
+  const verdict = faces.getByRole('img', { name: /^End face: / })
+  await expect(verdict).toBeVisible({ timeout: 30_000 })
+  const failed = ((await verdict.getAttribute('aria-label')) ?? '').startsWith('End face: fail')
+  await faces.getByRole('button', { name: failed ? 'I say pass' : 'I say fail' }).click()
+  await expect(faces.getByRole('button', { name: 'Keep this look' })).toBeDisabled()
+  await faces.getByLabel('Why, against the table').fill('a mark on the lens')
+  await faces.getByRole('button', { name: 'Keep this look' }).click()
+  await expect(faces.getByText(/against “.*”: a mark on the lens/)).toBeVisible()
+})
+
+test('a session goes on where it was after the server was away and the page was reloaded', async ({
+  page,
+  context,
+}) => {
+  test.setTimeout(120_000)
+  await signIn(page, 'tech')
+  await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
+  await stageLink(page, 'Join').click()
+  await page.getByRole('button', { name: 'Take along for work without network' }).click()
+  await expect(page.getByText(/24 splices to make/)).toBeVisible()
+  await page.getByRole('button', { name: 'Begin the session' }).click()
+  await page.getByRole('button', { name: 'It was accepted' }).click()
+  await enter(page, '0.02')
+  await tap(page, 'Accept')
+  await expect(page.getByText(/^Queue: 1 of 24 accepted$/)).toBeVisible()
+  await context.setOffline(true)
+  await enter(page, '0.04')
+  await tap(page, 'Accept')
+  // Typed and not yet judged when the page goes: kept too.
+  await enter(page, '0,07', '0.4', '0.6')
+  await page.reload()
+  await expect(page.getByText(/^Queue: 2 of 24 accepted$/)).toBeVisible({ timeout: 20_000 })
+  await expect(splice(page).getByLabel(/stimate/)).toHaveValue('0,07')
+  await tap(page, 'Accept')
+  await expect(page.getByText(/^Queue: 3 of 24 accepted$/)).toBeVisible()
+  await context.setOffline(false)
+  // All three are on the server, once each: another browser's reading of it.
+  const id = /callouts\/([^/]+)/.exec(page.url())![1]!
+  await expect
+    .poll(
+      async () =>
+        (
+          (await (await page.request.get(`/api/callouts/${id}/observations`)).json()) as {
+            entry: { kind: string; estimate?: number; sessionId?: string }
+          }[]
+        )
+          .filter(({ entry }) => entry.kind === 'splice' && entry.sessionId !== undefined)
+          .map(({ entry }) => entry.estimate),
+      { timeout: 20_000 },
+    )
+    .toEqual(expect.arrayContaining([0.02, 0.04, 0.07]))
 })

@@ -15,8 +15,15 @@ export const place = (page: Page) => stepOf(page).getByText(/, step \d+ of \d+/)
 
 /** Does the step that is shown as a careful person does, and waits until the next one stands there. */
 export async function doStep(page: Page): Promise<void> {
-  const step = stepOf(page)
   const before = await place(page).innerText()
+  await fillStep(page)
+  await done(page).click()
+  await expect(place(page)).not.toHaveText(before)
+}
+
+/** Everything that the step that is shown asks for. */
+export async function fillStep(page: Page): Promise<void> {
+  const step = stepOf(page)
   for (const box of await step.getByRole('checkbox').all())
     if (!(await box.locator('xpath=ancestor::label').innerText()).includes('Keep where')) await box.check()
   for (const field of await step.getByRole('textbox').all()) {
@@ -37,8 +44,6 @@ export async function doStep(page: Page): Promise<void> {
     await step.getByRole('button', { name: 'Begin: this is the level before' }).click({ timeout: 15_000 })
     await expect(step.getByRole('status').getByText('holds')).toBeVisible({ timeout: 15_000 })
   }
-  await done(page).click()
-  await expect(place(page)).not.toHaveText(before)
 }
 
 /** Does steps until one that says this is shown. */

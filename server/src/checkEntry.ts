@@ -17,7 +17,8 @@ export function checkEntry(plant: PlantBundle, linkId: string, entry: LogEntry):
     entry.kind !== 'evidence' &&
     entry.kind !== 'splice' &&
     entry.kind !== 'splice-session' &&
-    entry.kind !== 'cleaning'
+    entry.kind !== 'cleaning' &&
+    entry.kind !== 'end-face'
   )
     return
   const thread = buildThread(plant, linkId)

@@ -8,15 +8,15 @@ import DialogTitle from '@mui/material/DialogTitle'
 import IconButton from '@mui/material/IconButton'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { useEffect, useRef, useState } from 'react'
+import { useRef, useState } from 'react'
 import { v7 as uuidv7 } from 'uuid'
 import { useAddAttachmentMutation, useAttachmentsQuery, useWithdrawAttachmentMutation } from '../../api/api.ts'
 import { canWork } from '../../app/rights.ts'
-import { attachmentFile } from '../../field/files.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { clock } from '../../ui/time.ts'
 import type { StageProps } from '../callout/stageProps.ts'
+import { useFileAddress } from './useFileAddress.ts'
 
 /** Photos and files of the callout: the camera one touch away, what is taken kept before it is sent. */
 export function Attachments({ account, callout }: Pick<StageProps, 'account' | 'callout'>) {
@@ -153,26 +153,4 @@ function Tile({ attachment, working }: { attachment: Attachment; working: boolea
       </Dialog>
     </Box>
   )
-}
-
-/** Address of the file as this device has it; null until it is read, or where it can't be. */
-function useFileAddress(attachment: Attachment): string | null {
-  const [address, setAddress] = useState<string | null>(null)
-  const { id, sha256, fileName, mediaType } = attachment
-  useEffect(() => {
-    let made: string | null = null
-    let gone = false
-    attachmentFile({ id, sha256, fileName })
-      .then((bytes) => {
-        if (gone) return
-        made = URL.createObjectURL(new Blob([bytes], { type: mediaType }))
-        setAddress(made)
-      })
-      .catch(() => undefined)
-    return () => {
-      gone = true
-      if (made !== null) URL.revokeObjectURL(made)
-    }
-  }, [id, sha256, fileName, mediaType])
-  return address
 }

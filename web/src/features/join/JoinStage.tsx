@@ -17,6 +17,7 @@ import { useAwake } from '../../ui/useAwake.ts'
 import type { StageProps } from '../callout/stageProps.ts'
 import { Attachments } from './Attachments.tsx'
 import { CleaningForm } from './CleaningForm.tsx'
+import { EndFaces } from './EndFaces.tsx'
 import { CorrectSplice } from './CorrectSplice.tsx'
 import { Rivals } from './Rivals.tsx'
 import { rivalsOf } from './rivals.ts'
@@ -74,6 +75,7 @@ export function JoinStage(props: StageProps) {
         </Box>
       </Section>
       {corrected && <CorrectSplice observation={corrected} onClose={() => setCorrected(null)} />}
+      <EndFaces {...props} working={working} />
       {working && <CleaningForm {...props} />}
       <Attachments {...props} />
     </>

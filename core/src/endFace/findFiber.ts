@@ -1,0 +1,385 @@
+import { Matrix, solve } from 'ml-matrix'
+import { errorFunction, median, quantile } from 'simple-statistics'
+import { PictureError, type FiberFound, type Outline, type Picture } from './types.ts'
+
+/** Diameter of a fiber's cladding, µm: 125 ± 0.7 (IEC 60793-2-50, from memory). */
+export const CLADDING = 125
+/** Coarser pictures don't show what the limits ask for, µm a pixel. */
+export const COARSEST = 0.5
+/** A picture more blurred than this is out of focus, µm: limits go down to 2 µm (judgement). */
+export const MOST_BLUR = 3
+
+/** The picture is looked over at about so many pixels along its longer side. */
+const OVERVIEW = 360
+/** So many of its pixels, the steepest, are taken for edges. */
+const EDGE_SHARE = 1 / 12
+/** Directions in which an edge is looked for. */
+const RAYS = 360
+/** Of these so many must show the edge, and so closely, as part of the radius (judgement). */
+const LEAST_RAYS = 0.6
+const MOST_ROUGH = 0.02
+/** A circle is looked at where so much of it lies in the picture. */
+const WHOLE = 0.95
+/** An edge that is so much weaker than the strongest one is none (judgement). */
+const WEAK_EDGE = 0.3
+/** The cladding and the far side of the adhesive round it are at most so far apart, as part of the radius (judgement). */
+const ONE_RING = 0.1
+
+/** Gray level between pixels; beyond the border the border's. */
+export function levelAt({ width, height, data }: Picture, x: number, y: number): number {
+  const [u, v] = [Math.max(0, Math.min(width - 1.001, x)), Math.max(0, Math.min(height - 1.001, y))]
+  const [i, j] = [Math.floor(u), Math.floor(v)]
+  const [p, q] = [u - i, v - j]
+  const at = j * width + i
+  return (
+    (data[at]! * (1 - p) + data[at + 1]! * p) * (1 - q) + (data[at + width]! * (1 - p) + data[at + width + 1]! * p) * q
+  )
+}
+
+/** The outline's radius in a direction, pixels. */
+export function radiusAt({ radius, a, b }: Outline, angle: number): number {
+  return radius + a * Math.cos(2 * angle) + b * Math.sin(2 * angle)
+}
+
+/** Fewer pixels: each the mean of a square of them. */
+export function coarser({ width, height, data }: Picture, by: number): Picture {
+  if (by <= 1) return { width, height, data }
+  const [w, h] = [Math.floor(width / by), Math.floor(height / by)]
+  const out = new Uint8Array(w * h)
+  for (let j = 0; j < h; j++)
+    for (let i = 0; i < w; i++) {
+      let sum = 0
+      for (let y = j * by; y < (j + 1) * by; y++)
+        for (let x = i * by; x < (i + 1) * by; x++) sum += data[y * width + x]!
+      out[j * w + i] = Math.round(sum / by ** 2)
+    }
+  return { width: w, height: h, data: out }
+}
+
+/**
+ * Where most edges point to: each votes along its own direction, so that all circles round one middle vote together.
+ * @returns pixels of the picture
+ */
+function likelyCenter(picture: Picture): { x: number; y: number } | null {
+  const by = Math.max(1, Math.round(Math.max(picture.width, picture.height) / OVERVIEW))
+  const { width, height, data } = coarser(picture, by)
+  const [across, down] = [new Float32Array(data.length), new Float32Array(data.length)]
+  const sizes: number[] = []
+  for (let y = 1; y < height - 1; y++)
+    for (let x = 1; x < width - 1; x++) {
+      const i = y * width + x
+      const [above, below] = [i - width, i + width]
+      // Sobel's operator.
+      across[i] =
+        data[above + 1]! + 2 * data[i + 1]! + data[below + 1]! - data[above - 1]! - 2 * data[i - 1]! - data[below - 1]!
+      down[i] =
+        data[below - 1]! + 2 * data[below]! + data[below + 1]! - data[above - 1]! - 2 * data[above]! - data[above + 1]!
+      sizes.push(Math.hypot(across[i]!, down[i]!))
+    }
+  if (sizes.length === 0) return null
+  const least = Math.max(1e-6, quantile(sizes, 1 - EDGE_SHARE))
+  const votes = new Float32Array(width * height)
+  const reach = 0.75 * Math.max(width, height)
+  for (let at = 0; at < data.length; at++) {
+    const size = Math.hypot(across[at]!, down[at]!)
+    if (size < least) continue
+    const [x, y] = [at % width, Math.floor(at / width)]
+    for (const sign of [1, -1]) {
+      const [ux, uy] = [(sign * across[at]!) / size, (sign * down[at]!) / size]
+      for (let r = 8; r < reach; r++) {
+        const [i, j] = [Math.round(x + r * ux), Math.round(y + r * uy)]
+        if (i < 0 || j < 0 || i >= width || j >= height) break
+        votes[j * width + i]!++
+      }
+    }
+  }
+  let [best, most] = [0, -1]
+  for (let j = 2; j < height - 2; j++)
+    for (let i = 2; i < width - 2; i++) {
+      let sum = 0
+      for (let v = -2; v <= 2; v++) for (let u = -2; u <= 2; u++) sum += votes[(j + v) * width + i + u]!
+      if (sum > most) [best, most] = [j * width + i, sum]
+    }
+  return { x: ((best % width) + 0.5) * by - 0.5, y: (Math.floor(best / width) + 0.5) * by - 0.5 }
+}
+
+/** How the level changes across a circle (or an outline like it): the middle over all directions, by radius in pixels. */
+function edgesByRadius(picture: Picture, outline: Outline, most: number): number[] {
+  const angles = Array.from({ length: RAYS / 3 }, (_, k) => (6 * Math.PI * k) / RAYS)
+  const across = 1.5
+  return Array.from({ length: Math.max(0, Math.floor(most)) }, (_, r) => {
+    const steps: number[] = []
+    for (const angle of angles) {
+      const stretched = (r * radiusAt(outline, angle)) / outline.radius
+      const level = (distance: number) =>
+        levelAt(picture, outline.x + distance * Math.cos(angle), outline.y + distance * Math.sin(angle))
+      const end = stretched + across
+      const [x, y] = [outline.x + end * Math.cos(angle), outline.y + end * Math.sin(angle)]
+      if (x < 0 || y < 0 || x > picture.width - 1 || y > picture.height - 1) continue
+      steps.push(level(end) - level(stretched - across))
+    }
+    return steps.length < angles.length * WHOLE ? 0 : median(steps)
+  })
+}
+
+/** Tops of a row, strongest first. */
+function topsOf(strengths: readonly number[], from: number): { r: number; strength: number }[] {
+  const tops: { r: number; strength: number }[] = []
+  for (let r = Math.max(1, from); r < strengths.length - 1; r++) {
+    const here = Math.abs(strengths[r]!)
+    if (here > 0 && here >= Math.abs(strengths[r - 1]!) && here > Math.abs(strengths[r + 1]!))
+      tops.push({ r, strength: strengths[r]! })
+  }
+  return tops.sort((a, b) => Math.abs(b.strength) - Math.abs(a.strength))
+}
+
+/** The cladding's edge: of the outermost ring of strong edges the innermost. */
+function claddingRadius(edges: readonly number[], least: number): { r: number; sign: number } | null {
+  const tops = topsOf(edges, least)
+  if (tops.length === 0) return null
+  const strong = tops.filter(({ strength }) => Math.abs(strength) >= WEAK_EDGE * Math.abs(tops[0]!.strength))
+  const outermost = Math.max(...strong.map(({ r }) => r))
+  const ring = strong.filter(({ r }) => r >= outermost * (1 - ONE_RING))
+  const inner = ring.reduce((a, b) => (a.r < b.r ? a : b))
+  return { r: inner.r, sign: Math.sign(inner.strength) }
+}
+
+interface EdgePoint {
+  angle: number
+  r: number
+}
+
+/** In each direction where the level changes most, in this sense and near this radius. */
+function edgePoints(picture: Picture, outline: Outline, sign: number, reach: number): EdgePoint[] {
+  const step = 0.5
+  const points: EdgePoint[] = []
+  for (let k = 0; k < RAYS; k++) {
+    const angle = (2 * Math.PI * k) / RAYS
+    const [cos, sin] = [Math.cos(angle), Math.sin(angle)]
+    const middle = radiusAt(outline, angle)
+    const count = Math.round((2 * reach) / step) + 1
+    const at = (i: number) => middle - reach + i * step
+    const outermost = at(count - 1) + 1.5
+    const [x, y] = [outline.x + outermost * cos, outline.y + outermost * sin]
+    if (x < 0 || y < 0 || x > picture.width - 1 || y > picture.height - 1) continue
+    const level = (r: number) => levelAt(picture, outline.x + r * cos, outline.y + r * sin)
+    const change = Array.from({ length: count }, (_, i) => sign * (level(at(i) + 1.5) - level(at(i) - 1.5)))
+    let best = 1
+    for (let i = 1; i < count - 1; i++) if (change[i]! > change[best]!) best = i
+    const [before, here, after] = [change[best - 1]!, change[best]!, change[best + 1]!]
+    if (here <= 0) continue
+    // The top of the parabola through three values.
+    const bend = before - 2 * here + after
+    const off = bend < 0 ? Math.max(-1, Math.min(1, (before - after) / (2 * bend))) : 0
+    points.push({ angle, r: at(best) + off * step })
+  }
+  return points
+}
+
+interface OutlineFit {
+  outline: Outline
+  /** Points that lie on it, as part of all directions. */
+  share: number
+  /** Root mean square distance of those from it, pixels. */
+  rough: number
+}
+
+/**
+ * An ellipse through edge points, by least squares on r(θ) = r₀ + x·cos θ + y·sin θ + a·cos 2θ + b·sin 2θ (its Fourier
+ * series to the second order, for a small offset and little tilt); points that lie off are left out, step by step.
+ */
+export function fitOutline(points: readonly EdgePoint[], from: Pick<Outline, 'x' | 'y'>): OutlineFit | null {
+  let used = [...points]
+  for (let round = 0; round < 8; round++) {
+    if (used.length < 12) return null
+    const rows = used.map(({ angle }) => [
+      1,
+      Math.cos(angle),
+      Math.sin(angle),
+      Math.cos(2 * angle),
+      Math.sin(2 * angle),
+    ])
+    const [radius, x, y, a, b] = solve(new Matrix(rows), Matrix.columnVector(used.map(({ r }) => r))).to1DArray() as [
+      number,
+      number,
+      number,
+      number,
+      number,
+    ]
+    const offOf = ({ angle, r }: EdgePoint) =>
+      r - (radius + x * Math.cos(angle) + y * Math.sin(angle) + a * Math.cos(2 * angle) + b * Math.sin(2 * angle))
+    const spread = 1.4826 * median(used.map((point) => Math.abs(offOf(point))))
+    const kept = points.filter((point) => Math.abs(offOf(point)) <= Math.max(0.25, 3 * spread))
+    const same = kept.length === used.length && kept.every((point, i) => point === used[i])
+    if (same || round === 7) {
+      const rough = Math.sqrt(used.reduce((sum, point) => sum + offOf(point) ** 2, 0) / used.length)
+      return { outline: { x: from.x + x, y: from.y + y, radius, a, b }, share: used.length / RAYS, rough }
+    }
+    used = kept
+  }
+  return null
+}
+
+/** Of all directions so many must step the same way across the edge: in mere noise it is half of them (judgement). */
+const SAME_WAY = 0.8
+
+/** Whether the level really steps at an outline: nearly all round, one way. */
+function isStep(picture: Picture, outline: Outline): boolean {
+  const beside = Math.max(2, 0.03 * outline.radius)
+  const steps = Array.from({ length: RAYS }, (_, k) => {
+    const angle = (2 * Math.PI * k) / RAYS
+    const level = (r: number) => levelAt(picture, outline.x + r * Math.cos(angle), outline.y + r * Math.sin(angle))
+    const r = radiusAt(outline, angle)
+    return level(r) - level(r - beside)
+  })
+  const up = steps.filter((step) => step > 0).length
+  return Math.max(up, RAYS - up) >= SAME_WAY * RAYS && Math.abs(median(steps)) >= 1
+}
+
+/** Steps of the profile across the edge, on each side of it; together a tenth of the radius on each side. */
+const STEPS = 40
+/** What is tried, in those steps: widths of the blur (standard deviation), places of the edge, widths of the adhesive. */
+const SIGMAS = [1.2, 1.6, 2, 2.5, 3, 3.6, 4.3, 5.2, 6.2, 7.4, 8.8, 10.5, 12.5, 15, 18]
+const PLACES = Array.from({ length: 25 }, (_, i) => i - 12)
+const ADHESIVES = [1, 2, 3, 4, 6, 8, 10, 12, 14, 16, 19, 22, 26]
+/** Of a Gaussian: full width at half height over standard deviation. */
+export const FULL_WIDTH = 2 * Math.sqrt(2 * Math.LN2)
+
+/**
+ * Blur, and where exactly the cladding ends: its edge, averaged along the outline, is two steps (cladding, adhesive,
+ * ferrule) blurred by a Gaussian; the blur, the place and the adhesive's width that fit best, with the three levels by
+ * least squares.
+ * @returns pixels: the blur's standard deviation, and by how much the edge lies outside the outline
+ */
+function readEdge(picture: Picture, outline: Outline): { sigma: number; off: number } {
+  const step = outline.radius / 10 / STEPS
+  const profile = Array.from({ length: 2 * STEPS + 1 }, (_, i) => {
+    const levels: number[] = []
+    for (let k = 0; k < RAYS; k++) {
+      const angle = (2 * Math.PI * k) / RAYS
+      const r = radiusAt(outline, angle) + (i - STEPS) * step
+      levels.push(levelAt(picture, outline.x + r * Math.cos(angle), outline.y + r * Math.sin(angle)))
+    }
+    return median(levels)
+  })
+  let best = { left: Infinity, sigma: SIGMAS[0]!, place: 0 }
+  for (const sigma of SIGMAS) {
+    const rise = Array.from({ length: 4 * STEPS + 60 }, (_, i) => normal((i - 2 * STEPS - 30) / sigma))
+    for (const place of PLACES)
+      for (const adhesive of ADHESIVES) {
+        const left = leftOver(profile, rise, STEPS + 30 - place, STEPS + 30 - place - adhesive)
+        if (left < best.left) best = { left, sigma, place }
+      }
+  }
+  return { sigma: best.sigma * step, off: best.place * step }
+}
+
+/** The standard normal distribution. */
+function normal(z: number): number {
+  return 0.5 * (1 + errorFunction(z / Math.SQRT2))
+}
+
+/**
+ * Sum of squares that cladding, adhesive and ferrule, each at its own level, leave of a profile.
+ * @param rise an edge blurred, from well before it to well behind it
+ * @param first where the cladding ends, as what is added to a place of the profile to find it in `rise`
+ * @param second where the adhesive does
+ */
+function leftOver(profile: readonly number[], rise: readonly number[], first: number, second: number): number {
+  let [aa, ab, ac, bb, bc, cc, ay, by, cy, yy] = [0, 0, 0, 0, 0, 0, 0, 0, 0, 0]
+  for (let i = 0; i < profile.length; i++) {
+    const [cladding, ferrule] = [rise[i + first]!, rise[i + second]!]
+    const [a, b, c] = [1 - cladding, cladding - ferrule, ferrule]
+    const y = profile[i]!
+    aa += a * a
+    ab += a * b
+    ac += a * c
+    bb += b * b
+    bc += b * c
+    cc += c * c
+    ay += a * y
+    by += b * y
+    cy += c * y
+    yy += y * y
+  }
+  // A little is added so that an adhesive too narrow to be seen has a level all the same.
+  bb += 1e-3
+  const determinant = aa * (bb * cc - bc * bc) - ab * (ab * cc - bc * ac) + ac * (ab * bc - bb * ac)
+  if (Math.abs(determinant) < 1e-12) return Infinity
+  const p = (ay * (bb * cc - bc * bc) - ab * (by * cc - bc * cy) + ac * (by * bc - bb * cy)) / determinant
+  const q = (aa * (by * cc - bc * cy) - ay * (ab * cc - bc * ac) + ac * (ab * cy - by * ac)) / determinant
+  const r = (aa * (bb * cy - by * bc) - ab * (ab * cy - by * ac) + ay * (ab * bc - bb * ac)) / determinant
+  return yy - p * ay - q * by - r * cy
+}
+
+/** Circles of fewer pixels are none, and so many edges are followed. */
+const LEAST_RADIUS = 20
+const CANDIDATES = 8
+
+/** An outline followed closer and closer from a circle that may be it; null where it turns out to be none. */
+function followed(picture: Picture, circle: Outline, way: number): OutlineFit | null {
+  let [outline, sign] = [circle, way]
+  for (const part of [0.12, 0.06, 0.04, 0.03]) {
+    const near = fitOutline(edgePoints(picture, outline, sign, Math.max(4, part * outline.radius)), outline)
+    if (!near) return null
+    outline = near.outline
+    // Seen from the right middle its edges are sharp: which of them is the cladding's is asked again.
+    const again = claddingRadius(edgesByRadius(picture, outline, 1.35 * outline.radius), 0.7 * outline.radius)
+    if (again) {
+      const factor = again.r / outline.radius
+      if (Math.abs(factor - 1) > 0.015)
+        outline = { ...outline, radius: again.r, a: outline.a * factor, b: outline.b * factor }
+      sign = again.sign
+    }
+  }
+  const fit = fitOutline(edgePoints(picture, outline, sign, Math.max(4, 0.03 * outline.radius)), outline)
+  if (!fit || fit.share < LEAST_RAYS || fit.rough > MOST_ROUGH * fit.outline.radius) return null
+  return isStep(picture, fit.outline) ? fit : null
+}
+
+/**
+ * Finds the fiber's cladding in a picture; scale and blur come from it.
+ * @param picture gray, of any size above some pixels
+ * @throws PictureError where there is no whole fiber, it is out of focus, or too coarse
+ */
+export function findFiber(picture: Picture): FiberFound {
+  const { width, height } = picture
+  const none = () => new PictureError('No fiber is found in the picture: its edge is not seen all round.')
+  const center = likelyCenter(picture)
+  if (!center || Math.min(width, height) < 60) throw none()
+  const start: Outline = { ...center, radius: 1, a: 0, b: 0 }
+  const most = Math.hypot(Math.max(start.x, width - start.x), Math.max(start.y, height - start.y))
+  // From the middle that was guessed edges look smeared, and noise may look like one: the likeliest first, then from outside.
+  const edges = edgesByRadius(picture, start, most)
+  const strongest = topsOf(edges, LEAST_RADIUS).slice(0, CANDIDATES)
+  const likeliest = claddingRadius(edges, LEAST_RADIUS)
+  const candidates = [
+    ...(likeliest ? [likeliest] : []),
+    ...strongest.sort((a, b) => b.r - a.r).map(({ r, strength }) => ({ r, sign: Math.sign(strength) })),
+  ]
+  let found: OutlineFit | null = null
+  for (const candidate of candidates) {
+    found = followed(picture, { ...start, radius: candidate.r }, candidate.sign)
+    if (found) break
+  }
+  if (!found) throw none()
+  let { outline } = found
+  const reach = outline.radius + Math.hypot(outline.a, outline.b)
+  if (outline.x < reach || outline.y < reach || outline.x > width - reach || outline.y > height - reach)
+    throw new PictureError('The fiber is not whole in the picture: move it to the middle.')
+  const edge = readEdge(picture, outline)
+  outline = { ...outline, radius: outline.radius + edge.off }
+  const scale = CLADDING / 2 / outline.radius
+  if (scale > COARSEST)
+    throw new PictureError(
+      `The picture is too coarse: ${scale.toFixed(2)} µm a pixel, at most ${COARSEST} µm. Take it with more magnification.`,
+    )
+  const blur = FULL_WIDTH * edge.sigma * scale
+  if (blur > MOST_BLUR)
+    throw new PictureError(
+      `The picture is out of focus: points are blurred to ${blur.toFixed(1)} µm. Focus, and take it again.`,
+    )
+  // The cladding's own tolerance, and how well its edge is found.
+  const scaleSigma = Math.hypot(0.7 / Math.sqrt(3) / CLADDING, found.rough / outline.radius / Math.sqrt(RAYS / 4))
+  return { outline, scale, scaleSigma, blur }
+}

@@ -1,0 +1,188 @@
+import { seededRandom } from './random.ts'
+
+/** A straight scratch; places in µm from the fiber's center. */
+export interface DrawnScratch {
+  x1: number
+  y1: number
+  x2: number
+  y2: number
+  width: number
+  /** How much brighter than what it lies on; −1 is black. */
+  contrast: number
+}
+
+/** A pit, chip or grain of dirt; µm. A lobed one has three lobes, its size is that of the circle around it. */
+export interface DrawnDefect {
+  x: number
+  y: number
+  size: number
+  lobed: boolean
+  turn: number
+  contrast: number
+}
+
+/** An end face in front of the stand-in microscope, and how the microscope shows it. */
+export interface EndFaceScene {
+  /** Pixels. */
+  width: number
+  height: number
+  /** µm a pixel, along the axis that tilt does not shorten. */
+  scale: number
+  /** The fiber's center, pixels. */
+  center: { x: number; y: number }
+  /** Levels from 0 to 1; a core of null is not seen. Widths in µm. */
+  cladding: number
+  ferrule: number
+  core: { diameter: number; level: number } | null
+  adhesive: { width: number; level: number }
+  /** Seen from the side: axes of what should be a circle, and where the short one points, radians. */
+  tilt: { ratio: number; turn: number }
+  /** Brighter to one side: part of the mean over the picture's width and height. */
+  slope: { x: number; y: number }
+  /** Radius of the disc that a point is spread over by defocus, µm. */
+  defocus: number
+  /** Standard deviation of noise, and of the ferrule's grain, of 0 to 1. */
+  noise: number
+  grain: number
+  scratches: readonly DrawnScratch[]
+  defects: readonly DrawnDefect[]
+}
+
+/** A picture in gray, row by row. */
+export interface GrayPicture {
+  width: number
+  height: number
+  data: Uint8Array
+}
+
+/** Drawn in points of at most this, µm, whatever the pixels are. */
+const POINT = 0.25
+/** Diameter of every fiber's cladding, µm (IEC 60793-2-50). */
+const CLADDING = 125
+/** How far lobes stand out of their middle circle. */
+const LOBES = 0.25
+/** Grains of the ferrule, µm. */
+const GRAIN = 1.2
+
+/** Full width at half height of what a line is spread over, µm: of a disc √3 times its radius; with a pixel's own. */
+export function blurWidthOf({ defocus, scale }: Pick<EndFaceScene, 'defocus' | 'scale'>): number {
+  return Math.hypot(Math.sqrt(3) * defocus, scale)
+}
+
+/** What the microscope shows of a scene. The same seed gives the same noise. */
+export function drawEndFace(scene: EndFaceScene, seed: number): GrayPicture {
+  const { width, height, scale, center, tilt } = scene
+  const random = seededRandom(seed)
+  const finer = Math.ceil(scale / POINT)
+  const [fineWidth, fineHeight] = [width * finer, height * finer]
+  const fine = new Float32Array(fineWidth * fineHeight)
+  const step = scale / finer
+  const [cos, sin] = [Math.cos(tilt.turn), Math.sin(tilt.turn)]
+  const grains = grainOf(random, Math.ceil((fineWidth * step) / GRAIN) + 2, Math.ceil((fineHeight * step) / GRAIN) + 2)
+  // µm on the face itself: what tilt shortens is stretched back.
+  const [xx, xy, yy] = [
+    (cos * cos) / tilt.ratio + sin * sin,
+    cos * sin * (1 / tilt.ratio - 1),
+    (sin * sin) / tilt.ratio + cos * cos,
+  ]
+  const coreEdge = scene.core ? scene.core.diameter / 2 : 0
+  for (let row = 0; row < fineHeight; row++) {
+    const py = ((row + 0.5) / finer - center.y) * scale
+    for (let column = 0; column < fineWidth; column++) {
+      const px = ((column + 0.5) / finer - center.x) * scale
+      const r = Math.hypot(xx * px + xy * py, xy * px + yy * py)
+      let level = scene.ferrule
+      if (r <= CLADDING / 2) level = r <= coreEdge ? scene.core!.level : scene.cladding
+      else if (r <= CLADDING / 2 + scene.adhesive.width) level = scene.adhesive.level
+      else level *= 1 + scene.grain * grains.at(column * step, row * step)
+      fine[row * fineWidth + column] = level
+    }
+  }
+  /** Darkens or brightens what is inside; looked for around its place, with room for what tilt shifts. */
+  const paint = (x: number, y: number, reach: number, contrast: number, inside: (x: number, y: number) => boolean) => {
+    const column = (center.x + x / scale) * finer
+    const row = (center.y + y / scale) * finer
+    const most = ((reach + 4) / scale) * finer
+    for (let j = Math.max(0, Math.floor(row - most)); j < Math.min(fineHeight, row + most); j++) {
+      const py = ((j + 0.5) / finer - center.y) * scale
+      for (let i = Math.max(0, Math.floor(column - most)); i < Math.min(fineWidth, column + most); i++) {
+        const px = ((i + 0.5) / finer - center.x) * scale
+        if (inside(xx * px + xy * py, xy * px + yy * py)) fine[j * fineWidth + i]! *= 1 + contrast
+      }
+    }
+  }
+  for (const { x1, y1, x2, y2, width: wide, contrast } of scene.scratches) {
+    const [dx, dy] = [x2 - x1, y2 - y1]
+    const length = Math.hypot(dx, dy)
+    paint((x1 + x2) / 2, (y1 + y2) / 2, length / 2 + wide, contrast, (x, y) => {
+      const t = ((x - x1) * dx + (y - y1) * dy) / length
+      return t >= 0 && t <= length && Math.abs((x - x1) * dy - (y - y1) * dx) / length <= wide / 2
+    })
+  }
+  for (const { x, y, size, lobed, turn, contrast } of scene.defects)
+    paint(x, y, size / 2, contrast, (px, py) => {
+      const angle = Math.atan2(py - y, px - x)
+      const edge = lobed ? (size / 2 / (1 + LOBES)) * (1 + LOBES * Math.cos(3 * angle + turn)) : size / 2
+      return Math.hypot(px - x, py - y) <= edge
+    })
+  const spread = spreadOverDisc(fine, fineWidth, fineHeight, scene.defocus / step)
+  const data = new Uint8Array(width * height)
+  for (let row = 0; row < height; row++)
+    for (let column = 0; column < width; column++) {
+      let sum = 0
+      for (let j = 0; j < finer; j++)
+        for (let i = 0; i < finer; i++) sum += spread[(row * finer + j) * fineWidth + column * finer + i]!
+      const light = 1 + scene.slope.x * (column / width - 0.5) + scene.slope.y * (row / height - 0.5)
+      const level = (sum / finer ** 2) * light + scene.noise * random.normal()
+      data[row * width + column] = Math.max(0, Math.min(255, Math.round(255 * level)))
+    }
+  return { width, height, data }
+}
+
+/** Smooth noise on a lattice of grains, by place in µm. */
+function grainOf(random: { normal(): number }, columns: number, rows: number): { at(x: number, y: number): number } {
+  const across = columns + 1
+  const lattice = Float32Array.from({ length: across * (rows + 1) }, () => random.normal())
+  return {
+    at(x, y) {
+      const [u, v] = [Math.min(columns - 1, x / GRAIN), Math.min(rows - 1, y / GRAIN)]
+      const [i, j] = [Math.floor(u), Math.floor(v)]
+      const [p, q, k] = [u - i, v - j, j * across + i]
+      return (
+        (lattice[k]! * (1 - p) + lattice[k + 1]! * p) * (1 - q) +
+        (lattice[k + across]! * (1 - p) + lattice[k + across + 1]! * p) * q
+      )
+    },
+  }
+}
+
+/** Each point spread evenly over a disc of this radius in points, by sums along rows. */
+function spreadOverDisc(points: Float32Array, width: number, height: number, radius: number): Float32Array {
+  if (radius < 0.5) return points
+  const reach = Math.floor(radius)
+  const rows = Array.from({ length: 2 * reach + 1 }, (_, k) => {
+    const dy = k - reach
+    return { dy, half: Math.floor(Math.sqrt(radius ** 2 - dy ** 2)) }
+  })
+  const count = rows.reduce((sum, { half }) => sum + 2 * half + 1, 0)
+  const sums = new Float64Array((width + 1) * height)
+  for (let row = 0; row < height; row++)
+    for (let column = 0; column < width; column++)
+      sums[row * (width + 1) + column + 1] = sums[row * (width + 1) + column]! + points[row * width + column]!
+  const out = new Float32Array(points.length)
+  for (let row = 0; row < height; row++)
+    for (let column = 0; column < width; column++) {
+      let sum = 0
+      for (const { dy, half } of rows) {
+        const line = Math.max(0, Math.min(height - 1, row + dy))
+        const at = line * (width + 1)
+        const [from, to] = [column - half, column + half + 1]
+        sum += sums[at + Math.min(width, to)]! - sums[at + Math.max(0, from)]!
+        // Beyond the border it goes on as at the border.
+        if (from < 0) sum -= from * points[line * width]!
+        if (to > width) sum += (to - width) * points[line * width + width - 1]!
+      }
+      out[row * width + column] = sum / count
+    }
+  return out
+}

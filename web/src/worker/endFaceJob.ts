@@ -1,0 +1,40 @@
+import {
+  judgeEndFace,
+  PictureError,
+  type ConnectorClass,
+  type EndFaceView,
+  type Picture,
+} from '@cold-thread/core/endFace'
+import { drawEndFace, practiceEndFace } from '@cold-thread/core/sim'
+
+/** What a picture came to, or why it can't be judged. */
+export type JudgedPicture = { view: EndFaceView } | { problem: string }
+
+export function judgePicture(picture: Picture, connector: ConnectorClass): JudgedPicture {
+  try {
+    return { view: judgeEndFace(picture, connector) }
+  } catch (error) {
+    if (error instanceof PictureError) return { problem: error.message }
+    throw error
+  }
+}
+
+/** What the simulated microscope shows of a practice connector that was cleaned so often. */
+export interface SimulatedLook {
+  seed: number
+  cleanings: number
+  fiber: 'single-mode' | 'multimode'
+}
+
+export function simulatedPicture({ seed, cleanings, fiber }: SimulatedLook): Picture {
+  // Each look has noise of its own.
+  return drawEndFace(practiceEndFace(seed, cleanings, fiber), seed + 7919 * (cleanings + 1))
+}
+
+/** Gray of colours, by Rec. ITU-R BT.601. @param rgba four bytes a pixel */
+export function grayOf(rgba: Uint8ClampedArray, width: number, height: number): Picture {
+  const data = new Uint8Array(width * height)
+  for (let i = 0; i < data.length; i++)
+    data[i] = Math.round(0.299 * rgba[4 * i]! + 0.587 * rgba[4 * i + 1]! + 0.114 * rgba[4 * i + 2]!)
+  return { width, height, data }
+}
