@@ -111,6 +111,34 @@ describe('a splicing session', () => {
     expect((await log(other, byHand)).status).toBe(200)
   })
 
+  it('a look at an end face is kept; one at a place that the link does not pass, or overruled without a reason, is not', async () => {
+    const calloutId = await openCallout(call)
+    const look: LogEntry = {
+      kind: 'end-face',
+      node: 'lock-9',
+      side: 'plug',
+      connector: 'single-mode PC',
+      verdict: 'fail',
+      reasons: ['zone B (cladding): a defect of 7.2 µm, at most 5 µm'],
+      edition: 'an edition',
+      scale: 0.4,
+      blur: 0.9,
+      features: [{ kind: 'defect', size: 7.2, x: 33, y: 0, mark: 'over' }],
+      picture: null,
+      overruled: null,
+      simulated: false,
+    }
+    expect((await log(calloutId, look)).status).toBe(200)
+    expect(await log(calloutId, { ...look, node: 'nowhere' })).toMatchObject({
+      status: 400,
+      body: { place: 'entry.node' },
+    })
+    const overruled = { verdict: 'pass' as const, reason: ' ' }
+    expect(await log(calloutId, { ...look, overruled })).toMatchObject({ status: 400 })
+    const { body } = await call('GET', `/api/callouts/${calloutId}/observations`)
+    expect((body as { entry: LogEntry }[]).map(({ entry }) => entry)).toEqual([look])
+  })
+
   it('of a place that the link does not pass is refused', async () => {
     const calloutId = await openCallout(call)
     expect(await log(calloutId, { ...SESSION, node: 'nowhere' })).toMatchObject({

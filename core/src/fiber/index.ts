@@ -1,3 +1,4 @@
+export * from './fiberKind.ts'
 export { colorInWords, colorOfPosition, isColorOrder } from './colors.ts'
 export type { ColoredPosition, ColorOrder } from './colors.ts'
 export { fiberAtPlace, groupingOf, groupWord, placeInWords, placeOfFiber, RIBBON, whyNotFound } from './finder.ts'

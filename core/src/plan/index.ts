@@ -1,4 +1,5 @@
 export * from './calendar.ts'
+export * from './chooseTermination.ts'
 export * from './cords.ts'
 export * from './crews.ts'
 export * from './edits.ts'

@@ -7,6 +7,7 @@ import {
   type ConnectorClass,
   type LooksSummary,
 } from '@cold-thread/core/endFace'
+import { fiberKind } from '@cold-thread/core/fiber'
 import { seedFrom } from '@cold-thread/core/sim'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -37,7 +38,7 @@ function classOf({ link, plant }: Pick<StageProps, 'link' | 'plant'>, node: stri
   if (end?.polish.toUpperCase() === 'APC') return 'APC'
   const cable = link.path.flatMap((step) => ('cable' in step ? [step.cable] : []))[0]
   const type = plant.cables.find(({ id }) => id === cable)?.fiberType ?? ''
-  return /^(OM|A1|G\.651)/i.test(type) ? 'multimode PC' : 'single-mode PC'
+  return fiberKind(type) === 'multimode' ? 'multimode PC' : 'single-mode PC'
 }
 
 /** Inspect, clean, inspect: pictures of end faces, graded; each look is kept with what it came to. */

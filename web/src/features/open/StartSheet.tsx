@@ -22,6 +22,7 @@ import {
   type Work,
 } from '@cold-thread/core/open'
 import { matingConflict, type Ferrule } from '@cold-thread/core/join'
+import { fiberKind } from '@cold-thread/core/fiber'
 import type { PlantBundle } from '@cold-thread/core/plant'
 import { metres } from '@cold-thread/core/units'
 import Alert from '@mui/material/Alert'
@@ -36,6 +37,7 @@ import { usePlansQuery } from '../../api/api.ts'
 import { Section } from '../../ui/Section.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 import { readNumber } from '../../ui/readNumber.ts'
+import { ConnectorWays } from './ConnectorWays.tsx'
 import { firstWork, mateAt, modelsFor, placesOf, type PlaceChoice } from './sheetPlaces.ts'
 import { SelectField } from '../../ui/SelectField.tsx'
 
@@ -170,6 +172,7 @@ function SheetForm({
       options={options}
     />
   )
+  const fiberType = plant.cables.find(({ id }) => id === cable)?.fiberType ?? ''
   const conflict =
     work === 'connector' && mate ? matingConflict({ connector: facts.ferrule ?? 'SC', polish }, mate) : null
   const cuts = work === 'bring-in' || work === 'prepare'
@@ -213,6 +216,7 @@ function SheetForm({
       )}
       {work === 'connector' && (
         <>
+          <ConnectorWays fiber={fiberKind(fiberType)} polish={polish} onTake={(connector) => know({ connector })} />
           {select(
             'Way',
             facts.connector ?? 'soft-coated',

@@ -346,3 +346,40 @@ describe('the pressure test', () => {
     expect(step.getByRole('button', { name: 'Leave out' })).toBeTruthy()
   })
 })
+
+it('the way of a connector is chosen by what counts and what the kit has', async () => {
+  sent = stubServer({
+    'GET /callouts/[^/]+/observations': [],
+    'GET /callouts/[^/]+/plans': [],
+    'GET /open-book': { book, version: 1, savedAt: null, savedBy: null },
+    'GET /kit': {
+      kit: {
+        format: 'cold-thread/kit',
+        version: 1,
+        people: [],
+        items: ['polishing set', 'connector body', 'epoxy kit', 'anaerobic kit'].map((kind) => ({
+          id: kind,
+          kind,
+          name: kind,
+          count: 1,
+          wear: null,
+          calibratedUntil: null,
+        })),
+        hours: { windows: [], shifts: [], restHours: null },
+      },
+      version: 1,
+    },
+  })
+  renderPage(<OpenStage account={TECHNICIAN} callout={CALLOUT} plant={plant} link={plant.links[0]!} />)
+  await userEvent.click(await screen.findByLabelText('What is to be done'))
+  await userEvent.click(await screen.findByRole('option', { name: 'put a connector on a fiber' }))
+  await userEvent.click(await screen.findByText('Which way?'))
+  const list = within(await screen.findByRole('list', { name: 'Ways, the best first' }))
+  const ways = () => list.getAllByRole('listitem').map((item) => item.querySelector('strong')!.textContent)
+  expect(ways().slice(0, 2)).toEqual(['anaerobic adhesive and polish', 'epoxy and polish'])
+  expect(list.getAllByText(/Not here: not in the kit/)).toHaveLength(4)
+  await userEvent.click(screen.getByRole('button', { name: 'Loss first' }))
+  expect(ways()[0]).toBe('epoxy and polish')
+  await userEvent.click(list.getAllByRole('button', { name: 'Take this way' })[0]!)
+  expect(screen.getByLabelText('Way').textContent).toBe('epoxy and polish')
+})
