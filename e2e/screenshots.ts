@@ -54,6 +54,16 @@ async function openSplicing(page: Page): Promise<void> {
   await page.getByText('The session’s charts').click()
 }
 
+/** The first look at a dirty connector. */
+async function openEndFace(page: Page): Promise<void> {
+  await openCallout(page, 'Lock cameras flicker', 'Join')
+  const faces = page.getByRole('region', { name: 'End faces' })
+  await faces.getByRole('button', { name: /simulated microscope/ }).click()
+  await faces.getByRole('button', { name: 'Keep this look' }).waitFor({ timeout: 60_000 })
+  await faces.evaluate((section) => section.scrollIntoView())
+  await page.waitForTimeout(500)
+}
+
 /** A run sheet for bringing a thin cable in, done until a step says this. */
 async function openSheet(page: Page, words: RegExp): Promise<void> {
   await openCallout(page, 'Lock cameras flicker', 'Open')
@@ -77,17 +87,6 @@ async function openSheet(page: Page, words: RegExp): Promise<void> {
 const VIEWS: View[] = [
   { name: 'board', size: WIDE, go: async (page) => void (await page.waitForTimeout(800)) },
   { name: 'locate', size: WIDE, go: (page) => openCallout(page, 'Office network shows errors', 'Locate') },
-  {
-    name: 'locate-thread',
-    size: WIDE,
-    go: async (page) => {
-      await openCallout(page, 'Office network shows errors', 'Locate')
-      await page.getByRole('heading', { name: 'The thread' }).scrollIntoViewIfNeeded()
-      await page.getByRole('button', { name: 'To the fault' }).click()
-      await page.evaluate(() => document.querySelector('[aria-label="The thread"]')?.scrollIntoView())
-      await page.waitForTimeout(500)
-    },
-  },
   {
     name: 'locate-break',
     size: WIDE,
@@ -176,6 +175,7 @@ const VIEWS: View[] = [
     },
   },
   { name: 'join', size: WIDE, go: openSplicing },
+  { name: 'end-face', size: WIDE, go: openEndFace },
   { name: 'prove', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry drops out', 'Prove') },
   { name: 'close', size: WIDE, go: (page) => openCallout(page, 'Flood telemetry drops out', 'Close') },
   {

@@ -27,12 +27,12 @@ export interface TerminationChoice {
 const POLISHED: readonly TerminationWay[] = ['epoxy', 'anaerobic', 'hot-melt']
 /** Common practice, no published source. */
 const FACTS: Record<TerminationWay, string> = {
-  pigtail: 'its end was polished in a factory; quick where the splicer stands here anyway',
-  'splice-on': 'its end was polished in a factory; quick where the splicer stands here anyway',
-  mechanical: 'quick, no power and no polish; dearer, and more loss; red light tells at once whether it is good',
-  anaerobic: 'cheap parts, low loss; sets in minutes; loss and reflectance are as good as the hand that polishes',
-  'hot-melt': 'cheap parts, low loss, can be heated again; loss and reflectance are as good as the hand that polishes',
-  epoxy: 'cheap parts, the lowest loss and the most lasting; slow, it cures in an oven or overnight',
+  pigtail: 'Its end was polished in a factory; quick where the splicer stands here anyway',
+  'splice-on': 'Its end was polished in a factory; quick where the splicer stands here anyway',
+  mechanical: 'Quick, no power and no polish; dearer, and more loss; red light tells at once whether it is good',
+  anaerobic: 'Cheap parts, low loss; sets in minutes; loss and reflectance are as good as the hand that polishes',
+  'hot-melt': 'Cheap parts, low loss, can be heated again; loss and reflectance are as good as the hand that polishes',
+  epoxy: 'Cheap parts, the lowest loss and the most lasting; slow, it cures in an oven or overnight',
 }
 
 /**
@@ -49,7 +49,7 @@ export function chooseTermination(
     const lacking = [...rule.tools, ...rule.parts].filter((kind) => !fit(kind))
     const reasons = [FACTS[way]]
     if (fiber === 'single-mode' && POLISHED.includes(way))
-      reasons.push('single-mode asks more of the polish: look at the end before it is mated')
+      reasons.push('Single-mode asks more of the polish: look at the end before it is mated')
     const against =
       polish === 'APC' && POLISHED.includes(way)
         ? 'an angle of 8° is polished in the factory, not here'
