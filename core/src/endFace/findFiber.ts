@@ -379,7 +379,5 @@ export function findFiber(picture: Picture): FiberFound {
     throw new PictureError(
       `The picture is out of focus: points are blurred to ${blur.toFixed(1)} µm. Focus, and take it again.`,
     )
-  // The cladding's own tolerance, and how well its edge is found.
-  const scaleSigma = Math.hypot(0.7 / Math.sqrt(3) / CLADDING, found.rough / outline.radius / Math.sqrt(RAYS / 4))
-  return { outline, scale, scaleSigma, blur }
+  return { outline, scale, blur }
 }

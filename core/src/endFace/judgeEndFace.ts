@@ -1,4 +1,5 @@
-import { findFeatures, shownOf } from './findFeatures.ts'
+import { shownOf } from './evenFace.ts'
+import { findFeatures } from './findFeatures.ts'
 import { coarser, findFiber } from './findFiber.ts'
 import { gradeEndFace, type EndFaceGrade } from './grade.ts'
 import { endFaceRule, type ConnectorClass } from './rules.ts'

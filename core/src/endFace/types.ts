@@ -30,8 +30,6 @@ export interface FiberFound {
   outline: Outline
   /** µm a pixel, from the cladding's diameter. */
   scale: number
-  /** Standard uncertainty of the scale, as a part of it. */
-  scaleSigma: number
   /** Full width at half height of what a point is blurred to, µm. */
   blur: number
 }

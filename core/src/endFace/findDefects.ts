@@ -1,0 +1,152 @@
+import { packEnclose } from 'd3-hierarchy'
+import { median } from 'simple-statistics'
+import { FARTHEST, placeAt, type EvenFace } from './evenFace.ts'
+import { FULL_WIDTH } from './findFiber.ts'
+import { blurredDisc } from './fits.ts'
+import { LEAST_CONTRAST, smoothed } from './noise.ts'
+import type { Feature } from './types.ts'
+
+/** A defect stands out by so many standard deviations at its strongest, and goes as far as so many. */
+const STRONG = 6
+const WEAK = 3
+/** Apparent size of a blurred disc, between its half levels, as multiples of the blur's standard deviation, by true size. */
+const APPARENT: readonly { size: number; seen: number }[] = Array.from({ length: 60 }, (_, i) => {
+  const size = 0.25 * (i + 1)
+  return { size, seen: seenSize(size / 2) }
+})
+
+/** Diameter at half the middle's level of a disc of this radius blurred by a Gaussian of standard deviation 1. */
+function seenSize(radius: number): number {
+  const half = blurredDisc(0, radius) / 2
+  let [near, far] = [0, radius + 4]
+  for (let i = 0; i < 40; i++) {
+    const middle = (near + far) / 2
+    if (blurredDisc(middle, radius) > half) near = middle
+    else far = middle
+  }
+  return near + far
+}
+
+/** The true size of what is seen at this size through this blur; both µm. */
+function withoutBlur(seen: number, sigma: number): number {
+  const relative = seen / sigma
+  if (relative <= APPARENT[0]!.seen) return APPARENT[0]!.size * sigma
+  const i = APPARENT.findIndex((one) => one.seen >= relative)
+  if (i < 0) return seen
+  const [a, b] = [APPARENT[i - 1]!, APPARENT[i]!]
+  return (a.size + ((relative - a.seen) / (b.seen - a.seen)) * (b.size - a.size)) * sigma
+}
+
+/** Spots on a region, those that lie on lines left out. */
+export function findDefects(
+  face: EvenFace,
+  blur: number,
+  smoothing: number,
+  inRegion: (distance: number) => boolean,
+  scratches: readonly Feature[],
+): Feature[] {
+  const { width, height, distance } = face
+  const inside = (i: number) => inRegion(distance[i]!)
+  const onLine = linesMask(face, blur, scratches)
+  const smooth = smoothed(face.contrast, width, height, smoothing / face.scale)
+  for (let i = 0; i < smooth.length; i++)
+    smooth[i] = Math.sign(smooth[i]!) * Math.max(0, Math.abs(smooth[i]!) - face.doubt[i]!)
+  const noiseAt = noiseByDistance(smooth, distance, inside)
+  const seen = new Uint8Array(smooth.length)
+  const features: Feature[] = []
+  for (let start = 0; start < smooth.length; start++) {
+    if (
+      seen[start] ||
+      !inside(start) ||
+      !(Math.abs(smooth[start]!) >= Math.max(LEAST_CONTRAST, STRONG * noiseAt(start)))
+    )
+      continue
+    const sign = Math.sign(smooth[start]!)
+    seen[start] = 1
+    const spot = [start]
+    for (let k = 0; k < spot.length; k++) {
+      const at = spot[k]!
+      const column = at % width
+      for (let v = -1; v <= 1; v++)
+        for (let u = -1; u <= 1; u++) {
+          if (column + u < 0 || column + u >= width) continue
+          const next = at + v * width + u
+          if (next < 0 || next >= smooth.length || seen[next] || !inside(next)) continue
+          if (!(smooth[next]! * sign >= Math.max(LEAST_CONTRAST / 2, WEAK * noiseAt(next)))) continue
+          seen[next] = 1
+          spot.push(next)
+        }
+    }
+    if (spot.filter((at) => onLine[at]).length > spot.length / 2) continue
+    features.push(spotOf(spot, smooth, face, Math.hypot(blur / FULL_WIDTH, smoothing)))
+  }
+  return features
+}
+
+/** Size and place of a spot: what reaches half of its level, in the smallest circle, without the blur's `sigma`, µm. */
+function spotOf(spot: readonly number[], smooth: Float32Array, face: EvenFace, sigma: number): Feature {
+  const levels = spot.map((at) => Math.abs(smooth[at]!)).sort((a, b) => b - a)
+  // The level of its middle, not its one strongest pixel.
+  const top = levels[Math.min(levels.length - 1, Math.floor(levels.length / 20))]!
+  const half = spot.filter((at) => Math.abs(smooth[at]!) >= top / 2)
+  const circle = packEnclose(half.map((at) => ({ ...placeAt(face, at), r: face.scale / 2 })))
+  const size = withoutBlur(2 * circle.r, sigma)
+  const distances = half.map((at) => face.distance[at]!)
+  const grown = Math.max(0, circle.r - size / 2)
+  return {
+    kind: 'defect',
+    size,
+    inner: Math.max(0, Math.min(...distances) + grown),
+    outer: Math.max(...distances) - grown,
+    x: circle.x,
+    y: circle.y,
+    ends: null,
+    contrast: Math.sign(smooth[spot[0]!]!) * top,
+    cut: half.some((at) => face.distance[at]! > FARTHEST - face.scale || atBorder(at, face)),
+  }
+}
+
+function atBorder(at: number, { width, height }: EvenFace): boolean {
+  const [column, row] = [at % width, Math.floor(at / width)]
+  return column === 0 || row === 0 || column === width - 1 || row === height - 1
+}
+
+/** Rings in which noise is taken to be the same, µm. */
+const NOISE_RING = 6
+
+/** Noise at a pixel: where it is darker there is more of it. */
+function noiseByDistance(
+  values: Float32Array,
+  distance: Float32Array,
+  inside: (at: number) => boolean,
+): (at: number) => number {
+  const rings: number[][] = []
+  for (let at = 0; at < values.length; at++)
+    if (!Number.isNaN(values[at]!) && inside(at))
+      (rings[Math.floor(distance[at]! / NOISE_RING)] ??= []).push(Math.abs(values[at]!))
+  const sigmas = Array.from(rings, (ring) => (ring && ring.length > 50 ? 1.4826 * median(ring) : 0))
+  return (at) => {
+    const ring = Math.floor(distance[at]! / NOISE_RING)
+    return Math.max(sigmas[ring - 1] ?? 0, sigmas[ring] ?? 0, sigmas[ring + 1] ?? 0)
+  }
+}
+
+/** Pixels on scratches, with what is blurred beside them. */
+function linesMask(face: EvenFace, blur: number, scratches: readonly Feature[]): Uint8Array {
+  const mask = new Uint8Array(face.contrast.length)
+  const beyond = 6
+  for (const { ends, size } of scratches) {
+    const [x1, y1, x2, y2] = ends!
+    const [dx, dy] = [x2 - x1, y2 - y1]
+    const length = Math.hypot(dx, dy)
+    const reach = size / 2 + blur + 0.5
+    for (let i = 0; i < mask.length; i++) {
+      const x = ((i % face.width) - face.x) * face.scale - x1
+      const y = (Math.floor(i / face.width) - face.y) * face.scale - y1
+      const along = (x * dx + y * dy) / length
+      if (along < -beyond || along > length + beyond) continue
+      if (Math.abs(x * dy - y * dx) / length <= reach) mask[i] = 1
+    }
+  }
+  return mask
+}

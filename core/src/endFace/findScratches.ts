@@ -1,0 +1,362 @@
+import { errorFunction, median } from 'simple-statistics'
+import { CLADDING_ENDS, partOf, placeAt, type EvenFace } from './evenFace.ts'
+import { FULL_WIDTH } from './findFiber.ts'
+import { straightThrough } from './fits.ts'
+import { LEAST_CONTRAST, noiseOf } from './noise.ts'
+import type { Feature } from './types.ts'
+
+/** Lines are looked for on about this grid, µm a pixel, over such a length, µm, in so many directions. */
+const LINE_GRID = 0.6
+const LINE_LENGTH = 16
+const DIRECTIONS = 24
+/** Each quarter of the length must stand out by so many of its own standard deviations, the whole by so many of its. */
+const QUARTER = 2.3
+const WHOLE = 6
+/** Along a scratch the contrast is so much more than across it (judgement). */
+const ALONG_TO_ACROSS = 2
+/** Shorter lines, µm, and those not so much longer than wide, are no scratches but defects (judgement). */
+const LEAST_LENGTH = 8
+const LEAST_SLENDER = 4
+/** A line goes on over a gap of this, and what lies so far beside it is of it, µm (judgement). */
+const GAP = 8
+const BESIDE = 4
+/** So much of a line's contrast to what lies beside it is its contrast to the fiber (judgement). */
+const BY_ITSELF = 0.4
+
+interface Line {
+  ends: readonly [number, number, number, number]
+  sign: number
+}
+
+/** Scratches on core and cladding, as lines in µm from the center. */
+function findLines(whole: EvenFace): Line[] {
+  const face = partOf(whole, CLADDING_ENDS, Math.max(1, Math.round(LINE_GRID / whole.scale)))
+  const { width, height, scale: step } = face
+  const grid = face.contrast.map((value, at) => (face.distance[at]! > CLADDING_ENDS ? NaN : value))
+  const inside = (i: number) => !Number.isNaN(grid[i]!)
+  const noise = Math.max(noiseOf(grid, inside), 5e-4)
+  const half = Math.max(8, Math.round(LINE_LENGTH / 2 / step))
+  const quarter = Math.floor(half / 2)
+  const means = Array.from({ length: DIRECTIONS }, () => new Float32Array(width * height))
+  const least = Array.from({ length: DIRECTIONS }, () => new Float32Array(width * height))
+  const [known, filled] = [new Float32Array(grid.length), new Float32Array(grid.length)]
+  for (let at = 0; at < grid.length; at++)
+    if (inside(at)) {
+      known[at] = 1
+      filled[at] = grid[at]!
+    }
+  const [sums, counts] = [new Float64Array(4), new Float64Array(4)]
+  for (let d = 0; d < DIRECTIONS; d++) {
+    const angle = (Math.PI * d) / DIRECTIONS
+    const offsets = Int32Array.from({ length: 4 * quarter }, (_, k) => {
+      const along = k - 2 * quarter + 0.5
+      return Math.round(along * Math.sin(angle)) * width + Math.round(along * Math.cos(angle))
+    })
+    for (let at = 0; at < grid.length; at++) {
+      if (known[at] === 0) continue
+      let [all, count, parts, weakest] = [0, 0, 0, Infinity]
+      for (let part = 0; part < 4; part++) {
+        let [sum, n] = [0, 0]
+        for (let k = part * quarter; k < (part + 1) * quarter; k++) {
+          const place = at + offsets[k]!
+          if (place < 0 || place >= grid.length) continue
+          sum += filled[place]!
+          n += known[place]!
+        }
+        sums[part] = sum
+        counts[part] = n
+        all += sum
+        count += n
+      }
+      const sign = Math.sign(all)
+      // A line may end at the cladding's edge: what lies beyond does not count against it.
+      for (let part = 0; part < 4; part++) {
+        if (counts[part]! < quarter / 2) continue
+        parts++
+        weakest = Math.min(weakest, (sign * sums[part]!) / counts[part]!)
+      }
+      if (parts < 3) continue
+      means[d]![at] = all / count
+      least[d]![at] = Math.max(0, weakest) * sign
+    }
+  }
+  const found = new Map<number, Candidate>()
+  for (let at = 0; at < grid.length; at++) {
+    if (known[at] === 0) continue
+    let best = 0
+    for (let d = 1; d < DIRECTIONS; d++) if (Math.abs(least[d]![at]!) > Math.abs(least[best]![at]!)) best = d
+    const mean = means[best]![at]!
+    const across = means[(best + DIRECTIONS / 2) % DIRECTIONS]![at]!
+    if (Math.abs(least[best]![at]!) < (QUARTER * noise) / Math.sqrt(quarter)) continue
+    if (Math.abs(mean) < Math.max(LEAST_CONTRAST / 2, (WHOLE * noise) / Math.sqrt(4 * quarter))) continue
+    if (Math.abs(mean) < ALONG_TO_ACROSS * Math.abs(across)) continue
+    found.set(at, { at, d: best, mean })
+  }
+  return traced(found, face)
+}
+
+/** A pixel that a line may go through, in which direction, and the mean contrast along it. */
+interface Candidate {
+  at: number
+  d: number
+  mean: number
+}
+
+/**
+ * Lines one after the other, the strongest first, each followed both ways from where it is strongest; what belongs to it
+ * is not looked at again.
+ */
+function traced(found: Map<number, Candidate>, face: EvenFace): Line[] {
+  const lines: Line[] = []
+  const left = new Map(found)
+  for (const start of [...found.values()].sort((a, b) => Math.abs(b.mean) - Math.abs(a.mean))) {
+    if (!left.has(start.at)) continue
+    const sign = Math.sign(start.mean)
+    const angle = (Math.PI * start.d) / DIRECTIONS
+    const [cos, sin] = [Math.cos(angle), Math.sin(angle)]
+    const origin = placeAt(face, start.at)
+    const along: number[] = [0]
+    const off: number[] = [0]
+    for (const way of [1, -1] as const) {
+      let last = 0
+      for (let far = face.scale; far - last <= GAP; far += face.scale) {
+        const side = hitAt(left, face, origin, [cos, sin], way * far, { sign, d: start.d, off: off.at(-1)! })
+        if (side === null) continue
+        last = far
+        along.push(way * far)
+        off.push(side)
+      }
+    }
+    const line = straightThrough(along, off)
+    const placed = (s: number): [number, number] => {
+      const side = line.base + line.slope * s
+      return [origin.x + cos * s - sin * side, origin.y + sin * s + cos * side]
+    }
+    const ends: Line['ends'] = [...placed(Math.min(...along)), ...placed(Math.max(...along))]
+    takeOut(left, face, ends, start.d)
+    if (along.length > 2) lines.push({ ends, sign })
+  }
+  return lines
+}
+
+/** Where beside a place along a line it goes on, µm to the side; null where it does not. */
+function hitAt(
+  left: ReadonlyMap<number, Candidate>,
+  face: EvenFace,
+  origin: { x: number; y: number },
+  [cos, sin]: readonly [number, number],
+  along: number,
+  like: { sign: number; d: number; off: number },
+): number | null {
+  let best: { off: number; mean: number } | null = null
+  for (const more of [0, 1, -1, 2, -2]) {
+    const off = like.off + more * face.scale
+    const column = Math.round(face.x + (origin.x + cos * along - sin * off) / face.scale)
+    const row = Math.round(face.y + (origin.y + sin * along + cos * off) / face.scale)
+    if (column < 0 || row < 0 || column >= face.width || row >= face.height) continue
+    const candidate = left.get(row * face.width + column)
+    if (!candidate || Math.sign(candidate.mean) !== like.sign || turnOf(candidate.d, like.d) > 1) continue
+    if (!best || Math.abs(candidate.mean) > best.mean) best = { off, mean: Math.abs(candidate.mean) }
+  }
+  return best?.off ?? null
+}
+
+function turnOf(a: number, b: number): number {
+  const turn = Math.abs(a - b)
+  return Math.min(turn, DIRECTIONS - turn)
+}
+
+/** Candidates on a line that was followed, and beside it in its direction, are done with. */
+function takeOut(left: Map<number, Candidate>, face: EvenFace, [x1, y1, x2, y2]: Line['ends'], d: number): void {
+  const length = Math.max(1e-6, Math.hypot(x2 - x1, y2 - y1))
+  for (const [at, candidate] of left) {
+    const { x, y } = placeAt(face, at)
+    const along = ((x - x1) * (x2 - x1) + (y - y1) * (y2 - y1)) / length
+    const off = Math.abs((x - x1) * (y2 - y1) - (y - y1) * (x2 - x1)) / length
+    if (off <= BESIDE && along >= -BESIDE && along <= length + BESIDE && turnOf(candidate.d, d) <= 3) left.delete(at)
+  }
+}
+
+function lengthOf({ ends: [x1, y1, x2, y2] }: Line): number {
+  return Math.hypot(x2 - x1, y2 - y1)
+}
+
+/** Widths of scratches that are tried, µm. */
+const WIDTHS = Array.from({ length: 60 }, (_, i) => 0.2 + 0.2 * i)
+/** How far to the side of a line is looked, µm, and in which steps. */
+const SIDE = 8
+const SIDE_STEP = 0.25
+
+/** Contrast across a line at places along it, averaged over a piece of it. */
+function acrossAt(face: EvenFace, ends: Line['ends'], from: number, to: number): number[] {
+  const [x1, y1, x2, y2] = ends
+  const length = Math.hypot(x2 - x1, y2 - y1)
+  const [ux, uy] = [(x2 - x1) / length, (y2 - y1) / length]
+  const count = Math.max(2, Math.round((to - from) / 0.7))
+  const stations = Array.from({ length: count }, (_, k) => from + ((to - from) * (k + 0.5)) / count)
+  return Array.from({ length: Math.round((2 * SIDE) / SIDE_STEP) + 1 }, (_, i) => {
+    const off = -SIDE + i * SIDE_STEP
+    const values = stations.flatMap((along) => {
+      const x = Math.round(face.x + (x1 + ux * along - uy * off) / face.scale)
+      const y = Math.round(face.y + (y1 + uy * along + ux * off) / face.scale)
+      const value = x < 0 || y < 0 || x >= face.width || y >= face.height ? NaN : face.contrast[y * face.width + x]!
+      return Number.isNaN(value) ? [] : [value]
+    })
+    return values.length === 0 ? 0 : median(values)
+  })
+}
+
+/** The line moved to where it is strongest along its way. */
+function moved(face: EvenFace, { ends, sign }: Line): Line {
+  const [x1, y1, x2, y2] = ends
+  const length = Math.hypot(x2 - x1, y2 - y1)
+  const pieces = Math.max(3, Math.min(14, Math.round(length / 3)))
+  const places = Array.from({ length: pieces }, (_, k) => {
+    const across = acrossAt(face, ends, (length * k) / pieces, (length * (k + 1)) / pieces)
+    let best = { off: 0, value: -Infinity }
+    for (const [i, value] of across.entries()) {
+      const off = -SIDE + i * SIDE_STEP
+      if (Math.abs(off) > 2.5) continue
+      // The middle of three: one wild pixel does not lead it.
+      const here = sign * (value + (across[i - 1] ?? value) + (across[i + 1] ?? value))
+      if (here > best.value) best = { off, value: here }
+    }
+    return { along: (length * (k + 0.5)) / pieces, off: best.off }
+  })
+  const middle = median(places.map(({ off }) => off))
+  const near = places.filter(({ off }) => Math.abs(off - middle) <= 1.2)
+  if (near.length < 3) return { ends, sign }
+  const { slope, base } = straightThrough(
+    near.map(({ along }) => along),
+    near.map(({ off }) => off),
+  )
+  const [ux, uy] = [(x2 - x1) / length, (y2 - y1) / length]
+  const [first, last] = [base, base + slope * length]
+  return { ends: [x1 - uy * first, y1 + ux * first, x2 - uy * last, y2 + ux * last], sign }
+}
+
+/** Width and contrast of a scratch: a strip blurred by the picture's blur, fitted to what is seen across it. */
+function acrossLine(
+  face: EvenFace,
+  blur: number,
+  { ends, sign }: Line,
+): { width: number; contrast: number; seen: number } {
+  const [x1, y1, x2, y2] = ends
+  const profile = acrossAt(face, ends, 0, Math.hypot(x2 - x1, y2 - y1)).map((value) => sign * value)
+  const offsets = profile.map((_, i) => -SIDE + i * SIDE_STEP)
+  const middle = Math.round(SIDE / SIDE_STEP)
+  let top = middle
+  for (let i = middle - 6; i <= middle + 6; i++) if (profile[i]! > profile[top]!) top = i
+  // Only as far as it falls: what rises again beside it is another scratch.
+  const bottom = (step: 1 | -1) => {
+    let i = top
+    while (i + step >= 0 && i + step < profile.length) {
+      if (profile[i]! < profile[top]! / 3 && profile[i + step]! > profile[i]! + 0.05 * profile[top]!) break
+      i += step
+    }
+    return i
+  }
+  const [from, to] = [bottom(-1), bottom(1)]
+  const seen = profile.slice(from, to + 1)
+  const sigma = Math.hypot(blur / FULL_WIDTH, face.scale / Math.sqrt(12))
+  let best = { left: Infinity, width: WIDTHS[0]!, contrast: 0 }
+  for (let shift = offsets[top]! - 1.5; shift <= offsets[top]! + 1.5; shift += 0.25)
+    for (const width of WIDTHS) {
+      const strip = offsets.slice(from, to + 1).map((off) => {
+        const [a, b] = [off - shift + width / 2, off - shift - width / 2]
+        return (errorFunction(a / (sigma * Math.SQRT2)) - errorFunction(b / (sigma * Math.SQRT2))) / 2
+      })
+      const { slope, left } = straightThrough(strip, seen)
+      if (slope > 0 && left < best.left) best = { left, width, contrast: slope }
+    }
+  return { width: best.width, contrast: sign * best.contrast, seen: profile[top]! }
+}
+
+/** Pieces in which a line is followed on beyond where it was found, µm, and how far. */
+const PIECE = 3
+const FARTHER = 15
+
+/** The line as far as it shows at least half of its contrast. */
+function extended(face: EvenFace, { ends, sign }: Line): Line {
+  const [x1, y1, x2, y2] = ends
+  const length = Math.hypot(x2 - x1, y2 - y1)
+  const middle = Math.round(SIDE / SIDE_STEP)
+  const levelIn = (from: number, to: number) => {
+    const across = acrossAt(face, ends, from, to)
+    return sign * Math.max(...across.slice(middle - 3, middle + 4).map((value) => sign * value))
+  }
+  const own = levelIn(0, length)
+  const goesOn = (from: number, to: number) => sign * levelIn(from, to) >= (sign * own) / 2
+  let [first, last] = [0, length]
+  while (first > -FARTHER && goesOn(first - PIECE, first)) first -= PIECE
+  while (last < length + FARTHER && goesOn(last, last + PIECE)) last += PIECE
+  const [ux, uy] = [(x2 - x1) / length, (y2 - y1) / length]
+  const inside = (s: number) => Math.hypot(x1 + ux * s, y1 + uy * s) <= CLADDING_ENDS + PIECE
+  while (!inside(first) && first < 0) first += PIECE
+  while (!inside(last) && last > length) last -= PIECE
+  return { ends: [x1 + ux * first, y1 + uy * first, x1 + ux * last, y1 + uy * last], sign }
+}
+
+/** How far a line's far side is from the center. */
+function distancesOf([x1, y1, x2, y2]: Line['ends']): { inner: number; outer: number } {
+  const [dx, dy] = [x2 - x1, y2 - y1]
+  const t = Math.max(0, Math.min(1, -(x1 * dx + y1 * dy) / (dx * dx + dy * dy)))
+  return {
+    inner: Math.hypot(x1 + t * dx, y1 + t * dy),
+    outer: Math.max(Math.hypot(x1, y1), Math.hypot(x2, y2)),
+  }
+}
+
+/** Scratches on core and cladding. @param blur full width at half height, µm */
+export function findScratches(face: EvenFace, blur: number): Feature[] {
+  const lines = findLines(face).flatMap((found): Feature[] => {
+    const line = extended(face, moved(face, found))
+    if (lengthOf(line) < LEAST_LENGTH) return []
+    const { width: size, contrast, seen } = acrossLine(face, blur, line)
+    if (lengthOf(line) < LEAST_SLENDER * size) return []
+    // Between two others a line seems to be where nothing is.
+    if (seen < Math.max(LEAST_CONTRAST, Math.abs(contrast) * BY_ITSELF * Math.min(1, size / blur))) return []
+    const { inner, outer } = distancesOf(line.ends)
+    const [x1, y1, x2, y2] = line.ends
+    return [
+      {
+        kind: 'scratch',
+        size,
+        inner: Math.max(0, inner - size / 2),
+        outer,
+        x: (x1 + x2) / 2,
+        y: (y1 + y2) / 2,
+        ends: line.ends,
+        contrast,
+        cut: false,
+      },
+    ]
+  })
+  return withoutEchoes(lines)
+}
+
+/** Scratches but those that lie along a stronger one: found twice. */
+function withoutEchoes(lines: readonly Feature[]): Feature[] {
+  const strength = ({ contrast, size, ends }: Feature) => {
+    const [x1, y1, x2, y2] = ends!
+    return Math.min(1, Math.abs(contrast)) * size * Math.hypot(x2 - x1, y2 - y1)
+  }
+  const kept: Feature[] = []
+  for (const line of [...lines].sort((a, b) => strength(b) - strength(a))) {
+    const [x1, y1, x2, y2] = line.ends!
+    const places = Array.from({ length: 20 }, (_, i) => {
+      const s = (i + 0.5) / 20
+      return [x1 + s * (x2 - x1), y1 + s * (y2 - y1)] as const
+    })
+    const beside = places.filter(([x, y]) => kept.some(({ ends }) => offLine(ends!, x, y) <= BESIDE))
+    if (beside.length <= places.length / 2) kept.push(line)
+  }
+  return kept
+}
+
+/** How far a place is from a line's piece, µm. */
+function offLine([x1, y1, x2, y2]: Line['ends'], x: number, y: number): number {
+  const [dx, dy] = [x2 - x1, y2 - y1]
+  const s = Math.max(0, Math.min(1, ((x - x1) * dx + (y - y1) * dy) / (dx * dx + dy * dy)))
+  return Math.hypot(x - x1 - s * dx, y - y1 - s * dy)
+}

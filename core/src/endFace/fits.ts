@@ -1,0 +1,36 @@
+import { errorFunction } from 'simple-statistics'
+
+/** y = base + slope·x by least squares, and the sum of squares that it leaves. */
+export function straightThrough(
+  x: readonly number[],
+  y: readonly number[],
+): { slope: number; base: number; left: number } {
+  const n = x.length
+  let [sx, sxx, sy, sxy] = [0, 0, 0, 0]
+  for (let i = 0; i < n; i++) {
+    sx += x[i]!
+    sxx += x[i]! ** 2
+    sy += y[i]!
+    sxy += x[i]! * y[i]!
+  }
+  const determinant = n * sxx - sx * sx
+  const slope = Math.abs(determinant) < 1e-9 ? 0 : (n * sxy - sx * sy) / determinant
+  const base = (sy - slope * sx) / n
+  let left = 0
+  for (let i = 0; i < n; i++) left += (y[i]! - base - slope * x[i]!) ** 2
+  return { slope, base, left }
+}
+
+/** A disc of level 1 blurred by a Gaussian of standard deviation 1, at a distance from its center. */
+export function blurredDisc(r: number, radius: number): number {
+  // Strips across the line from the center to the place: the Gaussian's integral along each is known.
+  const steps = 80
+  const [from, to] = [Math.max(-radius, r - 5), Math.min(radius, r + 5)]
+  if (to <= from) return 0
+  let sum = 0
+  for (let i = 0; i < steps; i++) {
+    const x = from + ((to - from) * (i + 0.5)) / steps
+    sum += Math.exp(-((x - r) ** 2) / 2) * errorFunction(Math.sqrt(radius ** 2 - x ** 2) / Math.SQRT2)
+  }
+  return (sum * (to - from)) / steps / Math.sqrt(2 * Math.PI)
+}
