@@ -25,12 +25,14 @@ const LISTED = 12
 export function EndFaceView({
   callout,
   judged,
+  simulated,
   node,
   side,
   connector,
   onKept,
 }: Pick<StageProps, 'callout'> & {
-  judged: JudgedPicture & { simulated: boolean }
+  judged: JudgedPicture
+  simulated: boolean
   node: string
   side: EndFaceEntry['side']
   connector: ConnectorClass
@@ -82,7 +84,7 @@ export function EndFaceView({
       })),
       picture,
       overruled: overrules ? { verdict: word, reason: reason.trim() } : null,
-      simulated: judged.simulated,
+      simulated,
     })
     if (taken !== null) onKept()
   }
@@ -99,7 +101,7 @@ export function EndFaceView({
           style={{ width: '100%', borderRadius: 4 }}
         />
         <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
-          {judged.simulated && 'Simulated microscope. '}
+          {simulated && 'Simulated microscope. '}
           {fiber.scale.toFixed(2)} µm a pixel by the cladding’s 125 µm; points are blurred to {fiber.blur.toFixed(1)}{' '}
           µm.
         </Typography>

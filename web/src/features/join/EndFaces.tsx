@@ -52,7 +52,7 @@ export function EndFaces({ callout, plant, link, working }: StageProps & { worki
   const [node, setNode] = useState(nodes[0]!)
   const [side, setSide] = useState<'plug' | 'port'>('plug')
   const [chosen, setChosen] = useState<ConnectorClass | null>(null)
-  const [judged, setJudged] = useState<(JudgedPicture & { simulated: boolean }) | null>(null)
+  const [judged, setJudged] = useState<{ picture: JudgedPicture; simulated: boolean; id: number } | null>(null)
   const [busy, setBusy] = useState(false)
   const camera = useRef<HTMLInputElement>(null)
   const file = useRef<HTMLInputElement>(null)
@@ -72,9 +72,10 @@ export function EndFaces({ callout, plant, link, working }: StageProps & { worki
   const look = async (take: () => Promise<JudgedPicture>, simulated: boolean) => {
     setBusy(true)
     try {
-      setJudged({ ...(await take()), simulated })
+      const picture = await take()
+      setJudged({ picture, simulated, id: Date.now() })
     } catch {
-      setJudged({ problem: 'The picture can’t be looked at on this device.', simulated })
+      setJudged({ picture: { problem: 'The picture can’t be looked at on this device.' }, simulated, id: Date.now() })
     } finally {
       setBusy(false)
     }
@@ -187,9 +188,10 @@ export function EndFaces({ callout, plant, link, working }: StageProps & { worki
       {busy && <LinearProgress aria-label="Looking at the picture" sx={{ mb: 1 }} />}
       {judged && (
         <EndFaceView
-          key={looks.length}
+          key={judged.id}
           callout={callout}
-          judged={judged}
+          judged={judged.picture}
+          simulated={judged.simulated}
           node={node}
           side={side}
           connector={connector}
