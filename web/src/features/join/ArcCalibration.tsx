@@ -6,8 +6,8 @@ import Paper from '@mui/material/Paper'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { Problem } from '../../ui/Problem.tsx'
-import { ConditionFields, readConditions } from './ConditionFields.tsx'
-import { askCalibration, type Splicer } from './splicer.ts'
+import { ConditionFields, conditionTexts, readConditions } from './ConditionFields.tsx'
+import { askCalibration, askConditions, type Splicer } from './splicer.ts'
 
 /** The arc is calibrated before anything is spliced, with single-mode fiber, until it is accepted. */
 export function ArcCalibration({
@@ -37,6 +37,17 @@ export function ArcCalibration({
     setAsking(true)
     try {
       await onCalibrated(await askCalibration(splicer, 'single-mode'), 'single-mode', conditions!)
+    } catch (problem) {
+      setError(problem)
+    } finally {
+      setAsking(false)
+    }
+  }
+  const readSensors = async () => {
+    setError(null)
+    setAsking(true)
+    try {
+      setTexts(conditionTexts(await askConditions(splicer)))
     } catch (problem) {
       setError(problem)
     } finally {
@@ -81,6 +92,9 @@ export function ArcCalibration({
           Altitude and weather now
         </Box>
         <ConditionFields texts={texts} onTexts={setTexts} />
+        <Button disabled={busy || asking} onClick={() => void readSensors()} sx={{ minHeight: 44 }}>
+          As the simulated splicer shows them
+        </Button>
       </Box>
       <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
         <Button

@@ -25,6 +25,16 @@ export function readConditions(texts: Texts): Conditions | null {
   return Object.fromEntries(values) as unknown as Conditions
 }
 
+/** Conditions as they stand in the fields. */
+export function conditionTexts(conditions: Conditions): Texts {
+  return Object.fromEntries(
+    FIELDS.flatMap(({ key, factor }) => {
+      const value = conditions[key]
+      return value === null ? [] : [[key, String(Number((value / factor).toFixed(2)))]]
+    }),
+  )
+}
+
 /** What an arc depends on; a field left empty is not known. */
 export function ConditionFields({ texts, onTexts }: { texts: Texts; onTexts(texts: Texts): void }) {
   return (

@@ -85,6 +85,19 @@ describe('a splicing session', () => {
     expect(await entered('arc-calibration')).toMatchObject({ fiber: 'multimode', outcome: 'refused' })
   })
 
+  it('takes altitude and weather as the simulated splicer shows them', async () => {
+    show([begun()])
+    await userEvent.click(await screen.findByText('Altitude and weather now'))
+    await userEvent.click(screen.getByRole('button', { name: 'As the simulated splicer shows them' }))
+    await waitFor(() => expect((screen.getByLabelText('Altitude, m') as HTMLInputElement).value).toBe('212'), {
+      timeout: 4000,
+    })
+    await userEvent.click(screen.getByRole('button', { name: 'It was accepted' }))
+    expect(await entered('arc-calibration')).toMatchObject({
+      conditions: { altitude: 212, temperature: 4.5, humidity: 83, pressure: 98_600 },
+    })
+  })
+
   it('advises after refusals', async () => {
     show([begun(), calibrated('refused'), calibrated('refused'), calibrated('refused')])
     expect(await screen.findByText(/Refused 3 times: clean V-grooves/)).toBeTruthy()

@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest'
-import { askCalibration, askSplice, SplicerError, StandInSplicer, type Splicer } from './splicer.ts'
+import { askCalibration, askConditions, askSplice, SplicerError, StandInSplicer, type Splicer } from './splicer.ts'
 
 const says = (what: unknown): Splicer => ({
   calibrate: () => Promise.resolve(what),
   splice: () => Promise.resolve(what),
+  conditions: () => Promise.resolve(what),
 })
 const GOOD = { estimate: 0.02, cleaveLeft: 0.3, cleaveRight: 0.4, offset: 0.5, gap: 'good', proof: 'held' }
 
@@ -44,6 +45,17 @@ describe('what comes from a splicer', () => {
     await expect(askSplice(says(told), 1)).rejects.toThrow(SplicerError)
     await expect(askSplice(says(told), 1)).rejects.toThrow(message)
     await expect(askSplice(says(told), 1)).rejects.toThrow(/Read its screen and enter what it shows/)
+  })
+
+  it('its sensors are read where it has them, and not believed beyond what can be', async () => {
+    expect(await askConditions(says({ altitude: 300, temperature: -4 }))).toEqual({
+      altitude: 300,
+      temperature: -4,
+      humidity: null,
+      pressure: null,
+    })
+    await expect(askConditions(says({ humidity: 140 }))).rejects.toThrow(/humidity 140/)
+    await expect(askConditions(says('warm'))).rejects.toThrow(/warm/)
   })
 
   it('silence is not waited for for ever', async () => {

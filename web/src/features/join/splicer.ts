@@ -1,5 +1,5 @@
 import { SplicerStandIn, type Aligner, type PlantedCause } from '@cold-thread/core/sim'
-import type { FiberReading } from '@cold-thread/core/join'
+import type { Conditions, FiberReading } from '@cold-thread/core/join'
 
 /** What a splicer shows of one splice: of a ribbon each fiber. */
 export interface SplicerShows {
@@ -13,6 +13,8 @@ export interface SplicerShows {
 export interface Splicer {
   calibrate(fiber: 'single-mode' | 'multimode'): Promise<unknown>
   splice(fibers: number): Promise<unknown>
+  /** Altitude, m, temperature, °C, humidity, %, and air pressure, Pa, where it has such sensors. */
+  conditions(): Promise<unknown>
 }
 
 /** Why nothing can be taken from a splicer. */
@@ -106,8 +108,27 @@ export async function askCalibration(
   return told
 }
 
+/** As {@link askSplice}, for the conditions that its sensors show; null for one that it does not have. */
+export async function askConditions(splicer: Splicer, patience = PATIENCE): Promise<Conditions> {
+  const told = await answer(splicer.conditions(), patience)
+  if (typeof told !== 'object' || told === null)
+    throw new SplicerError(`${NONSENSE}: ${String(told)}. Read its screen and enter what it shows.`)
+  const { altitude, temperature, humidity, pressure } = told as Record<string, unknown>
+  return {
+    altitude: within(altitude, 'altitude', -500, 9000),
+    temperature: within(temperature, 'temperature', -60, 80),
+    humidity: within(humidity, 'humidity', 0, 100),
+    pressure: within(pressure, 'pressure', 20_000, 120_000),
+  }
+}
+
+/** A night at the practice canal. */
+const PRACTICE_CONDITIONS: Conditions = { altitude: 212, temperature: 4.5, humidity: 83, pressure: 98_600 }
+
 /** What the stand-in can be set to, beside what is wrong with a session. */
 export type StandInFault = PlantedCause | 'silent' | 'nonsense'
+
+const NOTHING_THAT_CAN_BE = [{ estimate: -4 }]
 
 /** The stand-in: a simulated splicer that takes its time, and can be given a fault to practise on. */
 export class StandInSplicer implements Splicer {
@@ -129,10 +150,14 @@ export class StandInSplicer implements Splicer {
     return this.#after(() => Array.from({ length: fibers }, () => this.#machine.splice()))
   }
 
+  conditions(): Promise<unknown> {
+    return this.#after(() => PRACTICE_CONDITIONS)
+  }
+
   #after(make: () => unknown): Promise<unknown> {
     return new Promise((resolve) => {
       if (this.#fault === 'silent') return
-      setTimeout(() => resolve(this.#fault === 'nonsense' ? [{ estimate: -4 }] : make()), this.#delay)
+      setTimeout(() => resolve(this.#fault === 'nonsense' ? NOTHING_THAT_CAN_BE : make()), this.#delay)
     })
   }
 }
