@@ -145,6 +145,8 @@ test('a ribbon on the simulated splicer, and advice that names the dirty groove'
 /** A sheet for a new connector at the far panel of the link. */
 async function beginConnector(page: Page, way: string, connector: 'SC' | 'LC'): Promise<void> {
   const another = page.getByRole('button', { name: 'Begin another' })
+  // A sheet may stand here from before: then another is begun.
+  await expect(another.or(page.getByLabel('Where')).first()).toBeVisible()
   if (await another.isVisible()) await another.click()
   await page.getByLabel('Where').click()
   await page.getByRole('option', { name: /gauge house/ }).click()
@@ -241,6 +243,8 @@ test('an end face: dirty, cleaned, looked at again; nothing that is no picture o
     expect(await canvas.evaluate((one) => (one as HTMLCanvasElement).width)).toBeGreaterThan(500)
     await faces.getByRole('button', { name: 'Keep this look' }).click()
     await expect(faces.getByRole('img', { name: `Look ${look}, marked picture` })).toBeVisible({ timeout: 15_000 })
+    // The look that was judged is put away, and only what follows from all looks stands there.
+    await expect(faces.getByRole('button', { name: 'Keep this look' })).toHaveCount(0)
   }
   await expect(faces.getByRole('status')).toContainText('Cleaned once')
   // A person's word against the table's, with the reason; both are kept.
