@@ -149,7 +149,7 @@ async function beginConnector(page: Page, way: string, connector: 'SC' | 'LC'): 
   await expect(another.or(page.getByLabel('Where')).first()).toBeVisible()
   if (await another.isVisible()) await another.click()
   await page.getByLabel('Where').click()
-  await page.getByRole('option', { name: /gauge house/ }).click()
+  await page.getByRole('option', { name: /Visitor centre/ }).click()
   await page.getByLabel('What is to be done').click()
   await page.getByRole('option', { name: 'put a connector on a fiber' }).click()
   await page.getByLabel('Way').click()
@@ -163,7 +163,7 @@ test('a pre-polished and an epoxy connector: APC refused, a failed look counted,
 }) => {
   test.setTimeout(150_000)
   await signIn(page, 'tech')
-  await page.getByRole('link', { name: /Level control link is down/ }).click()
+  await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
   await stageLink(page, 'Open').click()
   // 1. Never APC to UPC, and no ferrule of another diameter.
   await beginConnector(page, 'pre-polished connector, soft-coated fiber', 'LC')
