@@ -152,7 +152,7 @@ async function beginConnector(page: Page, way: string, connector: 'SC' | 'LC'): 
   await page.getByRole('option', { name: /Visitor centre/ }).click()
   await page.getByLabel('What is to be done').click()
   await page.getByRole('option', { name: 'put a connector on a fiber' }).click()
-  await page.getByLabel('Way').click()
+  await page.getByRole('combobox', { name: 'Way', exact: true }).click()
   await page.getByRole('option', { name: way }).click()
   await page.getByRole('combobox', { name: 'Connector', exact: true }).click()
   await page.getByRole('option', { name: connector }).click()
