@@ -117,6 +117,21 @@ export const sessionEndEntry = z.object({
 })
 export type SessionEndEntry = z.infer<typeof sessionEndEntry>
 
+/** A splice's step as read off a trace, on its way through the splice's first fiber into its second, or back. */
+export const traceReadingEntry = z.object({
+  kind: z.literal('trace-reading'),
+  /** Of the splice, as it was logged. */
+  node: z.string().nullable(),
+  chainage: z.number().min(0),
+  cable,
+  fiber,
+  way: z.enum(['ab', 'ba']),
+  wavelength: z.number().int().min(600).max(1700),
+  /** Negative: the trace seems to gain. */
+  loss: decibel,
+})
+export type TraceReadingEntry = z.infer<typeof traceReadingEntry>
+
 /** What a splicer's earlier fibers were like, oldest first. */
 export const watchedAttempts = z
   .array(

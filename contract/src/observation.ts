@@ -10,6 +10,7 @@ import {
   sessionEndEntry,
   spliceEntry,
   spliceSessionEntry,
+  traceReadingEntry,
 } from './join.ts'
 import { closureStateEntry, handOverEntry, sheetEntry, sheetReleaseEntry, sheetStepEntry } from './open.ts'
 
@@ -164,6 +165,7 @@ export const logEntry = z.discriminatedUnion('kind', [
   sessionCareEntry,
   queueEntry,
   sessionEndEntry,
+  traceReadingEntry,
   endFaceEntry,
   withdrawnEntry,
 ])

@@ -150,7 +150,8 @@ describe('a splicing session', () => {
 
 describe('what is usual for a splicer', () => {
   it('comes from its sessions that ended, of all callouts, those that went badly left out', async () => {
-    const usual = async () => (await call('GET', `/api/splicers/${splicer}/usual`)).body as unknown[]
+    const usual = async (by = cleaver) =>
+      (await call('GET', `/api/splicers/${splicer}/usual?cleaver=${by}`)).body as unknown[]
     const before = (await usual()).length
     const bad = await session(['redo', 'redo', 'redo', 'accepted'])
     await log(bad.calloutId, end(bad.id))
@@ -168,6 +169,8 @@ describe('what is usual for a splicer', () => {
       proof: null,
       modeFields: null,
     })
+    // Angles are the cleaver's.
+    expect((await usual('another')).at(-1)).toMatchObject({ estimate: 0.02, cleaveLeft: null, cleaveRight: null })
     expect((await call('GET', '/api/splicers/nowhere/usual')).body).toEqual([])
   })
 })

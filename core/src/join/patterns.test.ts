@@ -65,6 +65,24 @@ describe('what a session’s splices show together', () => {
     expect(signals.every(({ since }) => since >= 0 && since < 12)).toBe(true)
   })
 
+  it('angles of one side alone: which side is said', () => {
+    const right = session(12, ({ cleaveRight }) => ({ cleaveRight: cleaveRight! + 1.2 }))
+    expect(sessionPatterns(right, REFERENCE).pattern!.evidence.join()).toMatch(/look at how the right side is cleaved/)
+    const both = session(12, (one) => ({ cleaveLeft: one.cleaveLeft! + 0.9, cleaveRight: one.cleaveRight! + 0.9 }))
+    expect(sessionPatterns(both, REFERENCE).pattern!.evidence.join()).not.toMatch(/side is cleaved/)
+  })
+
+  it('angles of another cleaver, left out of the reference, leave the loss to be judged by it', () => {
+    const other = REFERENCE.map((one) => ({ ...one, cleaveLeft: null, cleaveRight: null }))
+    expect(sessionPatterns(session(24), other)).toMatchObject({ pattern: null, reference: 'own splices' })
+    expect(
+      sessionPatterns(
+        session(12, () => ({ cleaveLeft: 3, cleaveRight: 3 })),
+        other,
+      ).pattern?.cause,
+    ).toBe('blade')
+  })
+
   it('the same loss without mode fields on record is not put down to them', () => {
     const odd = session(12, ({ estimate }) => ({ estimate: estimate! + 0.18, modeFields: null }))
     expect(sessionPatterns(odd, REFERENCE).pattern?.cause).toBe('electrodes')

@@ -64,6 +64,8 @@ export interface SessionPatterns {
   pattern: Pattern | null
   /** What the limits come from. */
   reference: 'own splices' | 'usual figures'
+  /** What is usual, for the charts. */
+  usual: Record<Charted, Usual>
 }
 
 /**
@@ -96,6 +98,10 @@ function readingsOf(series: Charted, attempts: Reference): { at: number; reading
     return readings.flatMap((reading) => (reading === null ? [] : [{ at, reading }]))
   })
 }
+
+/** Sides are told apart from so many ends on, where one is so many times the other (judgement). */
+const LEAST_OF_SIDE = 4
+const SIDES_APART = 2
 
 /** A single reading counts for no more than this: one bad joint is judged by itself, a pattern is several. */
 const MOST_OF_ONE = 3
@@ -155,7 +161,8 @@ function arcOf(
   return { refused: calibrationsRefused, broke: values.map(({ at }) => attempts[at]!.proof === 'broke') }
 }
 
-interface Usual {
+/** What is usual of a series. */
+export interface Usual {
   /** On the chart. */
   center: number
   sigma: number
@@ -176,7 +183,7 @@ function usualOf(series: Charted, reference: Reference): Usual {
   const draw = (from: readonly number[], count: number) =>
     Array.from({ length: count }, () => from[Math.floor(random.uniform() * from.length)]!)
   const { center, sigma } = USUAL[series]
-  const enough = reference.length >= LEAST_REFERENCE
+  const enough = own.length >= LEAST_REFERENCE
   const source = enough ? own : Array.from({ length: 400 }, () => center + sigma * random.normal())
   const told = enough ? spreadOf(own) : { center, sigma }
   const largest: number[] = []
@@ -214,7 +221,7 @@ function once<T>(cache: WeakMap<Reference, T>, reference: Reference, make: () =>
 }
 
 /** As {@link usualOf}, once for each reference. */
-export function usual(series: Charted, reference: Reference): Usual {
+function usual(series: Charted, reference: Reference): Usual {
   return once(usualCache[series], reference, () => usualOf(series, reference))
 }
 
@@ -253,6 +260,7 @@ export function sessionPatterns(
     signals,
     pattern: causeOf(signals, attempts, reference, care),
     reference: reference.length >= LEAST_REFERENCE ? 'own splices' : 'usual figures',
+    usual: { loss: usual('loss', reference), angle: usual('angle', reference), offset: usual('offset', reference) },
   }
 }
 
@@ -362,7 +370,7 @@ function causeOf(
     return say('hand', [ends.words, ...(angle ? [`${angle.words}; some ends stand out, most do not`] : [])])
   if (angle) {
     const above = angles.filter((value) => value > center).length
-    const evidence = [angle.words, `${above} of ${angles.length} ends above the usual`]
+    const evidence = [angle.words, `${above} of ${angles.length} ends above the usual`, ...sideWords(attempts)]
     if (most && !spoiled)
       return say('blade', [...evidence, ...(care.bladeOver ? ['the blade’s count is used up'] : [])])
     return say('hand', [...evidence, 'some ends stand out, most do not'])
@@ -379,6 +387,17 @@ function causeOf(
       `the records’ mode fields alone make ${predicted.toFixed(2)} dB (Marcuse 1977); angles and alignment are as usual`,
     ])
   return say('electrodes', [loss.words, 'angles and alignment are as usual', ...arcSigns(attempts, care)])
+}
+
+/** Which side's ends stand out; none where both are alike. */
+function sideWords(attempts: readonly WatchedAttempt[]): string[] {
+  const [left, right] = (['cleaveLeft', 'cleaveRight'] as const).map((side) => {
+    const angles = attempts.flatMap((one) => one[side] ?? [])
+    return angles.length < LEAST_OF_SIDE ? null : median(angles)
+  })
+  if (left == null || right == null || Math.max(left, right) < SIDES_APART * Math.min(left, right)) return []
+  const words = `left ends in the middle at ${left.toFixed(1)}°, right ones at ${right.toFixed(1)}°`
+  return [`${words}: look at how the ${left > right ? 'left' : 'right'} side is cleaved`]
 }
 
 /** Signs of an arc that is not what it should be, beside the loss. */

@@ -9,8 +9,12 @@ export function joinRoutes(app: App): void {
     '/api/splicers/:item/usual',
     {
       config: { access: EVERYBODY },
-      schema: { params: z.object({ item: z.string().min(1).max(200) }), response: answers(watchedAttempts) },
+      schema: {
+        params: z.object({ item: z.string().min(1).max(200) }),
+        querystring: z.object({ cleaver: z.string().min(1).max(200).optional() }),
+        response: answers(watchedAttempts),
+      },
     },
-    (request) => usualOfSplicer(request.params.item),
+    (request) => usualOfSplicer(request.params.item, request.query.cleaver ?? null),
   )
 }

@@ -7,15 +7,20 @@ const MOST = 200
 /** A session of which fewer splices were accepted says what went wrong, not what is usual (judgement). */
 const HEALTHY = 0.75
 
-/** What a splicer's earlier sessions showed, oldest first; sessions under way and those that went badly left out. */
-export async function usualOfSplicer(item: string): Promise<WatchedAttempt[]> {
+/**
+ * What a splicer's earlier sessions showed, oldest first; sessions under way and those that went badly left out. Cleave
+ * angles are the cleaver's: those of another one are left out.
+ */
+export async function usualOfSplicer(item: string, cleaver: string | null): Promise<WatchedAttempt[]> {
   const out: WatchedAttempt[] = []
   for (const calloutId of await calloutsWith('splice-session'))
     for (const { setup, ended, attempts } of sessionsOf(await listObservations(calloutId)).reverse()) {
       if (setup.splicer !== item || !ended || attempts.length === 0) continue
       const accepted = attempts.filter(({ attempt }) => attempt.outcome === 'accepted').length
-      if (accepted >= HEALTHY * attempts.length)
-        out.push(...attempts.flatMap(({ attempt }) => watchedAttempts(attempt, null)))
+      if (accepted < HEALTHY * attempts.length) continue
+      const watched = attempts.flatMap(({ attempt }) => watchedAttempts(attempt, null))
+      const ofCleaver = setup.cleaver === cleaver
+      out.push(...watched.map((one) => (ofCleaver ? one : { ...one, cleaveLeft: null, cleaveRight: null })))
     }
   return out.slice(-MOST)
 }

@@ -131,8 +131,9 @@ export const api = createApi({
       query: (node) => `closures/${encodeURIComponent(node)}/history`,
       providesTags: ['Log'],
     }),
-    usualOfSplicer: build.query<WatchedAttempt[], string>({
-      query: (item) => `splicers/${encodeURIComponent(item)}/usual`,
+    usualOfSplicer: build.query<WatchedAttempt[], { splicer: string; cleaver: string | null }>({
+      query: ({ splicer, cleaver }) =>
+        `splicers/${encodeURIComponent(splicer)}/usual${cleaver === null ? '' : `?cleaver=${encodeURIComponent(cleaver)}`}`,
     }),
     plans: build.query<Plan[], string>({ query: (id) => `callouts/${id}/plans`, providesTags: ['Plans'] }),
     addPlan: build.mutation<Plan, OfCallout<{ plan: NewPlan }>>({

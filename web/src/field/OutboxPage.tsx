@@ -170,6 +170,8 @@ function logEntryInWords(entry: LogEntry): string {
       return `Splice ${entry.splice}: ${entry.to}, ${entry.reason}`
     case 'session-end':
       return 'Splicing ended'
+    case 'trace-reading':
+      return `Trace reading: ${entry.cable} fiber ${entry.fiber}, ${entry.wavelength} nm, ${entry.loss.toFixed(2)} dB`
     case 'end-face':
       return `End face: ${entry.node}, ${entry.side}, ${entry.overruled?.verdict ?? entry.verdict}`
     case 'withdrawn':

@@ -1,5 +1,5 @@
 import type { SpliceEntry } from '@cold-thread/contract'
-import { judgeSplice, type FiberReading, type QueuedSplice, type SpliceAttempt } from '@cold-thread/core/join'
+import { judgeSplice, sidesOf, type FiberReading, type QueuedSplice, type SpliceAttempt } from '@cold-thread/core/join'
 import type { PlantBundle } from '@cold-thread/core/plant'
 import { ruleBook } from '@cold-thread/core/prove'
 import Box from '@mui/material/Box'
@@ -75,6 +75,7 @@ export function CurrentSplice({
     keepDraft(key, next)
   }
   const first = splice.pairs[0]!
+  const sides = sidesOf(plant, first.a, first.b)
   const { readings, bad } = readingsOf(draft)
   const seen =
     draft.shows !== null ||
@@ -156,7 +157,8 @@ export function CurrentSplice({
       </Typography>
       {(['a', 'b'] as const).map((side) => (
         <Typography key={side} sx={{ fontSize: { xs: '1.25rem', sm: '1.5rem' }, lineHeight: 1.35 }}>
-          {side === 'a' ? 'Left' : 'Right'}: <EndInWords end={first[side]} plant={plant} count={splice.pairs.length} />
+          {side === 'a' ? 'Left' : 'Right'}:{' '}
+          <EndInWords end={first[side]} side={sides[side]} plant={plant} count={splice.pairs.length} />
         </Typography>
       ))}
       <Box sx={{ my: 1 }}>

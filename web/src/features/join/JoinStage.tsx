@@ -24,6 +24,7 @@ import { rivalsOf } from './rivals.ts'
 import { SessionView } from './SessionView.tsx'
 import { SpliceForm } from './SpliceForm.tsx'
 import { StartSession } from './StartSession.tsx'
+import { TraceReadings } from './TraceReadings.tsx'
 
 const RULES = ruleBook('standard')
 /** Entered and received further apart than this is said, ms. */
@@ -75,6 +76,7 @@ export function JoinStage(props: StageProps) {
         </Box>
       </Section>
       {corrected && <CorrectSplice observation={corrected} onClose={() => setCorrected(null)} />}
+      <TraceReadings {...props} working={working} log={log ?? []} />
       <EndFaces {...props} working={working} />
       {working && <CleaningForm {...props} />}
       <Attachments {...props} />

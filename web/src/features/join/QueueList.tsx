@@ -93,8 +93,9 @@ export function QueueList({
           >
             <Box sx={{ flex: 1 }}>
               <Typography sx={{ fontSize: 15 }}>
-                <EndInWords end={splice.pairs[0]!.a} plant={plant} count={splice.pairs.length} /> to{' '}
-                {splice.pairs[0]!.b.cable} {splice.pairs[0]!.b.fiber}
+                <EndInWords end={splice.pairs[0]!.a} plant={plant} count={splice.pairs.length} />
+                {splice.pairs[0]!.b.cable !== splice.pairs[0]!.a.cable &&
+                  ` to ${splice.pairs[0]!.b.cable} ${splice.pairs[0]!.b.fiber}`}
               </Typography>
               <Typography sx={{ fontSize: 14 }}>
                 <Judgement {...STATES[state]} />

@@ -1,4 +1,4 @@
-import { onChart, type Charted, type usual, type WatchedAttempt } from '@cold-thread/core/join'
+import { onChart, type Charted, type Usual, type WatchedAttempt } from '@cold-thread/core/join'
 import Box from '@mui/material/Box'
 import { useTheme } from '@mui/material/styles'
 import Typography from '@mui/material/Typography'
@@ -25,7 +25,7 @@ export function SessionChart({
 }: {
   series: Charted
   watched: readonly WatchedAttempt[]
-  usual: ReturnType<typeof usual>
+  usual: Usual
 }) {
   const { inks } = useTheme()
   const frame = useRef<HTMLDivElement>(null)

@@ -46,7 +46,10 @@ export function SessionView({
   const { enter, error, busy } = useEnter(callout.id)
   const { data: kit } = useKitQuery()
   const splicerId = session.setup.splicer
-  const { data: reference } = useUsualOfSplicerQuery(splicerId ?? '', { skip: splicerId === null })
+  const { data: reference } = useUsualOfSplicerQuery(
+    { splicer: splicerId ?? '', cleaver: session.setup.cleaver },
+    { skip: splicerId === null },
+  )
   const [fault, setFault] = useState<StandInFault>('none')
   const [now, setNow] = useState(() => Date.now())
   useEffect(() => {
@@ -114,6 +117,7 @@ export function SessionView({
         />
       )}
       <SplicePattern
+        key={session.since}
         watched={watched}
         reference={reference ?? NOTHING}
         care={care}

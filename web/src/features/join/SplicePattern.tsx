@@ -1,10 +1,11 @@
-import { sessionPatterns, usual, type SessionCare, type WatchedAttempt } from '@cold-thread/core/join'
+import type { SessionCare, WatchedAttempt } from '@cold-thread/core/join'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Paper from '@mui/material/Paper'
 import Typography from '@mui/material/Typography'
-import { useMemo } from 'react'
 import { Judgement } from '../../ui/Judgement.tsx'
+import { Problem } from '../../ui/Problem.tsx'
+import { useSessionPatterns } from '../../worker/useSessionPatterns.ts'
 import { SessionChart } from './SessionChart.tsx'
 
 const CARE_FOR = { grooves: 'grooves', blade: 'blade', electrodes: 'electrodes' } as const
@@ -29,14 +30,13 @@ export function SplicePattern({
   /** Null for those who only read. */
   onCare: ((what: 'grooves' | 'blade' | 'electrodes') => Promise<unknown>) | null
 }) {
-  const { pattern, reference: from } = useMemo(
-    () => sessionPatterns(watched, reference, care),
-    [watched, reference, care],
-  )
+  const { patterns, error } = useSessionPatterns(watched, reference, care)
+  if (!patterns) return <Problem error={error} />
+  const { pattern, reference: from, usual } = patterns
   const cause = pattern?.cause
   const done = cause === 'grooves' || cause === 'blade' || cause === 'electrodes' ? CARE_FOR[cause] : null
   const charts = (['loss', 'angle', 'offset'] as const).map((series) => (
-    <SessionChart key={series} series={series} watched={watched} usual={usual(series, reference)} />
+    <SessionChart key={series} series={series} watched={watched} usual={usual[series]} />
   ))
   const limits =
     from === 'own splices'

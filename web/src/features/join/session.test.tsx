@@ -1,8 +1,8 @@
 import type { LogEntry, Observation } from '@cold-thread/contract'
-import { NO_CONDITIONS } from '@cold-thread/core/join'
+import { NO_CONDITIONS, sessionPatterns } from '@cold-thread/core/join'
 import { screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
-import { beforeEach, describe, expect, it } from 'vitest'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { fieldStore } from '../../field/fieldStore.ts'
 import {
   accepted,
@@ -17,6 +17,13 @@ import {
   type Sent,
 } from '../../test/page.tsx'
 import { JoinStage } from './JoinStage.tsx'
+
+// What runs in a worker, here without one.
+vi.mock('../../worker/patternsWorker.ts', () => ({
+  patternsWorker: () => ({
+    patterns: (...of: Parameters<typeof sessionPatterns>) => Promise.resolve(sessionPatterns(...of)),
+  }),
+}))
 
 const plant = smallPlant()
 const SESSION_ID = '01a0c0de-0000-7000-8000-0000000000bb'
@@ -171,5 +178,68 @@ describe('a splicing session', () => {
     expect(await screen.findByRole('list', { name: 'Splices in order' })).toBeTruthy()
     expect(screen.queryByRole('region', { name: 'Splice' })).toBeNull()
     expect(screen.queryByRole('button', { name: 'End the session' })).toBeNull()
+  })
+
+  const spliced = (attempt: number, some: Partial<Extract<LogEntry, { kind: 'splice' }>> = {}) =>
+    logged({
+      kind: 'splice',
+      node: 'n1',
+      chainage: 1000,
+      cable: 'a',
+      fiber: 1,
+      attempt,
+      estimate: 0.02,
+      cleaveLeft: 0.3,
+      cleaveRight: 0.3,
+      outcome: 'redo',
+      remark: '',
+      sessionId: SESSION_ID,
+      splice: 'a/1-b/1',
+      ...some,
+    })
+
+  it('what its splices show together is advised with its evidence, and is over once it was seen to', async () => {
+    const bad = Array.from({ length: 8 }, (_, i) => spliced(i + 1, { offset: 4 }))
+    show([begun(), calibrated(), ...bad])
+    const advice = within(await screen.findByRole('region', { name: 'Advice' }))
+    expect(advice.getByRole('status').textContent).toMatch(/Clean the V-grooves/)
+    expect(advice.getByText(/fibers lie beside each other by 4\.0 µm, usual 0\.5 µm/)).toBeTruthy()
+    await userEvent.click(advice.getByRole('button', { name: 'V-grooves are clean' }))
+    expect(await entered('session-care')).toMatchObject({ what: 'grooves' })
+  })
+
+  it('a one-way trace that seems to gain is explained, and waits; the way back is asked for next', async () => {
+    show([begun(), calibrated(), spliced(1, { outcome: 'accepted', mate: { cable: 'b', fiber: 1 } })])
+    const figure = await screen.findByLabelText('Loss on the trace, dB')
+    const form = within(figure.closest('form')!)
+    await userEvent.type(figure, '-0,15')
+    expect(form.getByRole('status').textContent).toMatch(/Wait for the other way.*−0\.15 dB one way looks like a gain/)
+    await userEvent.clear(figure)
+    await userEvent.type(figure, '-15')
+    expect((form.getByRole('button', { name: 'Keep the reading' }) as HTMLButtonElement).disabled).toBe(true)
+    await userEvent.clear(figure)
+    await userEvent.type(figure, '-0.15')
+    await userEvent.click(form.getByRole('button', { name: 'Keep the reading' }))
+    expect(await entered('trace-reading')).toEqual({
+      kind: 'trace-reading',
+      node: 'n1',
+      chainage: 1000,
+      cable: 'a',
+      fiber: 1,
+      way: 'ab',
+      wavelength: 1550,
+      loss: -0.15,
+    })
+    expect(await form.findByText('through b')).toBeTruthy()
+  })
+
+  it('both ways of a splice stand with their mean', async () => {
+    const reading = (way: 'ab' | 'ba', loss: number) =>
+      logged({ kind: 'trace-reading', node: 'n1', chainage: 1000, cable: 'a', fiber: 1, way, wavelength: 1550, loss })
+    show([spliced(1, { outcome: 'accepted' }), reading('ab', -0.2), reading('ba', 0.34)], VIEWER)
+    const list = within(await screen.findByRole('list', { name: 'Splices with trace readings' }))
+    expect(list.getByText(/Good both ways/)).toBeTruthy()
+    expect(list.getByText(/= 0\.07 dB ± 0\.03 dB, within 0\.10 dB/)).toBeTruthy()
+    expect(screen.queryByLabelText('Loss on the trace, dB')).toBeNull()
   })
 })

@@ -1,4 +1,5 @@
 import {
+  fibersOf,
   queueOf,
   sessionState,
   spliceQueue,
@@ -32,12 +33,10 @@ export interface OpenSession {
 
 export function openSession(plant: PlantBundle, session: JoinSession): OpenSession {
   const queue = queueOf(spliceQueue(plant, placeOf(session), session.setup.ribbon), session.queue)
-  const fieldOf = (id: string) => plant.cables.find((cable) => cable.id === id)?.modeField ?? null
   const byId = new Map(queue.splices.map(({ splice }) => [splice.id, splice]))
   const watched = session.attempts.slice(session.since).flatMap(({ attempt }) => {
     const pair = byId.get(attempt.splice ?? '')?.pairs[0]
-    const [a, b] = pair ? [fieldOf(pair.a.cable), fieldOf(pair.b.cable)] : [null, null]
-    return watchedAttempts(attempt, a !== null && b !== null ? [a, b] : null)
+    return watchedAttempts(attempt, pair ? fibersOf(plant, pair.a, pair.b).modeFields : null)
   })
   return { session, state: sessionState(session.setup, session.events), queue, watched }
 }
