@@ -112,7 +112,7 @@ for (let i = 0; i < pictures; i++) {
   try {
     const view = judgeEndFace(picture, connector)
     said = view.grade.verdict
-    why = `${view.grade.reasons.join('; ')} | blur ${view.fiber.blur.toFixed(2)} of ${blurWidthOf(scene).toFixed(2)}`
+    why = `${view.grade.reasons.join('; ')} | blur ${view.fiber.blur.width.toFixed(2)} of ${blurWidthOf(scene).toFixed(2)}`
   } catch (error) {
     said = 'refused'
     why = String(error)

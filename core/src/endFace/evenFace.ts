@@ -1,6 +1,7 @@
 import { Matrix, solve } from 'ml-matrix'
 import { median } from 'simple-statistics'
-import { FULL_WIDTH, radiusAt } from './findFiber.ts'
+import { radiusAt } from './findFiber.ts'
+import { spreadOf } from './blur.ts'
 import { blurredDisc, straightThrough } from './fits.ts'
 import type { FiberFound, Picture } from './types.ts'
 
@@ -58,7 +59,7 @@ export function evenOut(picture: Picture, fiber: FiberFound): EvenFace {
   const light = new Float32Array(width * height).fill(1)
   let profile: Profile = { levels: [], core: 0 }
   for (let round = 0; round < 3; round++) {
-    profile = profileOf(data, distance, light, step, fiber.blur / FULL_WIDTH)
+    profile = profileOf(data, distance, light, step, spreadOf(fiber.blur))
     if (round < 2) lightOver(picture, distance, profile.levels, step, outline, light)
   }
   const { levels, core } = profile

@@ -1,53 +1,25 @@
 import { packEnclose } from 'd3-hierarchy'
 import { median } from 'simple-statistics'
 import { FARTHEST, placeAt, type EvenFace } from './evenFace.ts'
-import { FULL_WIDTH } from './findFiber.ts'
-import { blurredDisc } from './fits.ts'
+import { withoutBlur, type Blur } from './blur.ts'
 import { LEAST_CONTRAST, smoothed } from './noise.ts'
 import type { Feature } from './types.ts'
 
 /** A defect stands out by so many standard deviations at its strongest, and goes as far as so many. */
 const STRONG = 6
 const WEAK = 3
-/** Apparent size of a blurred disc, between its half levels, as multiples of the blur's standard deviation, by true size. */
-const APPARENT: readonly { size: number; seen: number }[] = Array.from({ length: 60 }, (_, i) => {
-  const size = 0.25 * (i + 1)
-  return { size, seen: seenSize(size / 2) }
-})
-
-/** Diameter at half the middle's level of a disc of this radius blurred by a Gaussian of standard deviation 1. */
-function seenSize(radius: number): number {
-  const half = blurredDisc(0, radius) / 2
-  let [near, far] = [0, radius + 4]
-  for (let i = 0; i < 40; i++) {
-    const middle = (near + far) / 2
-    if (blurredDisc(middle, radius) > half) near = middle
-    else far = middle
-  }
-  return near + far
-}
-
-/** The true size of what is seen at this size through this blur; both µm. */
-function withoutBlur(seen: number, sigma: number): number {
-  const relative = seen / sigma
-  if (relative <= APPARENT[0]!.seen) return APPARENT[0]!.size * sigma
-  const i = APPARENT.findIndex((one) => one.seen >= relative)
-  if (i < 0) return seen
-  const [a, b] = [APPARENT[i - 1]!, APPARENT[i]!]
-  return (a.size + ((relative - a.seen) / (b.seen - a.seen)) * (b.size - a.size)) * sigma
-}
-
 /** Spots on a region, those that lie on lines left out. */
 export function findDefects(
   face: EvenFace,
-  blur: number,
+  blur: Blur,
   smoothing: number,
   inRegion: (distance: number) => boolean,
   scratches: readonly Feature[],
 ): Feature[] {
   const { width, height, distance } = face
   const inside = (i: number) => inRegion(distance[i]!)
-  const onLine = linesMask(face, blur, scratches)
+  const sizeOf = withoutBlur(blur, smoothing)
+  const onLine = linesMask(face, blur.width, scratches)
   const smooth = smoothed(face.contrast, width, height, smoothing / face.scale)
   for (let i = 0; i < smooth.length; i++)
     smooth[i] = Math.sign(smooth[i]!) * Math.max(0, Math.abs(smooth[i]!) - face.doubt[i]!)
@@ -78,21 +50,27 @@ export function findDefects(
         }
     }
     if (spot.filter((at) => onLine[at]).length > spot.length / 2) continue
-    features.push(spotOf(spot, smooth, face, Math.hypot(blur / FULL_WIDTH, smoothing)))
+    features.push(spotOf(spot, smooth, face, sizeOf))
   }
   return features
 }
 
-/** Size and place of a spot: what reaches half of its level, in the smallest circle, without the blur's `sigma`, µm. */
-function spotOf(spot: readonly number[], smooth: Float32Array, face: EvenFace, sigma: number): Feature {
+/** Size and place of a spot: what reaches half of its level, in the smallest circle, without the blur. */
+function spotOf(
+  spot: readonly number[],
+  smooth: Float32Array,
+  face: EvenFace,
+  sizeOf: (seen: number) => number,
+): Feature {
   const levels = spot.map((at) => Math.abs(smooth[at]!)).sort((a, b) => b - a)
   // The level of its middle, not its one strongest pixel.
   const top = levels[Math.min(levels.length - 1, Math.floor(levels.length / 20))]!
   const half = spot.filter((at) => Math.abs(smooth[at]!) >= top / 2)
-  const circle = packEnclose(half.map((at) => ({ ...placeAt(face, at), r: face.scale / 2 })))
-  const size = withoutBlur(2 * circle.r, sigma)
+  const circle = packEnclose(half.map((at) => ({ ...placeAt(face, at), r: 0 })))
+  const radius = circle.r + beyondPixels(circle.r / face.scale) * face.scale
+  const size = sizeOf(2 * radius)
   const distances = half.map((at) => face.distance[at]!)
-  const grown = Math.max(0, circle.r - size / 2)
+  const grown = Math.max(0, radius - size / 2)
   return {
     kind: 'defect',
     size,
@@ -104,6 +82,11 @@ function spotOf(spot: readonly number[], smooth: Float32Array, face: EvenFace, s
     contrast: Math.sign(smooth[spot[0]!]!) * top,
     cut: half.some((at) => face.distance[at]! > FARTHEST - face.scale || atBorder(at, face)),
   }
+}
+
+/** How much farther a round spot reaches than the middles of its pixels, pixels: computed over discs laid at random. */
+function beyondPixels(radius: number): number {
+  return Math.min(0.25, 0.9 / (2 * radius + 0.2))
 }
 
 function atBorder(at: number, { width, height }: EvenFace): boolean {

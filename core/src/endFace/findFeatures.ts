@@ -1,4 +1,5 @@
 import { CLADDING_ENDS, evenOut, FARTHEST, FERRULE_BEGINS, partOf } from './evenFace.ts'
+import { spreadOf } from './blur.ts'
 import { findDefects } from './findDefects.ts'
 import { findScratches } from './findScratches.ts'
 import type { Feature, FiberFound, Picture } from './types.ts'
@@ -11,7 +12,7 @@ const FERRULE_GRID = 0.6
 export function findFeatures(picture: Picture, fiber: FiberFound): Feature[] {
   const face = evenOut(picture, fiber)
   const scratches = findScratches(face, fiber.blur)
-  const smoothing = Math.min(0.8, Math.max(0.35 * fiber.blur, fiber.scale))
+  const smoothing = Math.min(0.8, Math.max(0.8 * spreadOf(fiber.blur), fiber.scale))
   const ferrule = partOf(face, FARTHEST, Math.max(1, Math.round(FERRULE_GRID / face.scale)))
   return [
     ...scratches,

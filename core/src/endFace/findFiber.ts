@@ -1,5 +1,6 @@
 import { Matrix, solve } from 'ml-matrix'
-import { errorFunction, median, quantile } from 'simple-statistics'
+import { median, quantile } from 'simple-statistics'
+import { PROFILE_STEPS, readEdge, STEP } from './readEdge.ts'
 import { PictureError, type FiberFound, type Outline, type Picture } from './types.ts'
 
 /** Diameter of a fiber's cladding, µm: 125 ± 0.7 (IEC 60793-2-50, from memory). */
@@ -236,80 +237,17 @@ function isStep(picture: Picture, outline: Outline): boolean {
   return Math.max(up, RAYS - up) >= SAME_WAY * RAYS && Math.abs(median(steps)) >= 1
 }
 
-/** Steps of the profile across the edge, on each side of it; together a tenth of the radius on each side. */
-const STEPS = 40
-/** What is tried, in those steps: widths of the blur (standard deviation), places of the edge, widths of the adhesive. */
-const SIGMAS = [1.2, 1.6, 2, 2.5, 3, 3.6, 4.3, 5.2, 6.2, 7.4, 8.8, 10.5, 12.5, 15, 18]
-const PLACES = Array.from({ length: 25 }, (_, i) => i - 12)
-const ADHESIVES = [1, 2, 3, 4, 6, 8, 10, 12, 14, 16, 19, 22, 26]
-/** Of a Gaussian: full width at half height over standard deviation. */
-export const FULL_WIDTH = 2 * Math.sqrt(2 * Math.LN2)
-
-/**
- * Blur, and where exactly the cladding ends: its edge, averaged along the outline, is two steps (cladding, adhesive,
- * ferrule) blurred by a Gaussian; the blur, the place and the adhesive's width that fit best, with the three levels by
- * least squares.
- * @returns pixels: the blur's standard deviation, and by how much the edge lies outside the outline
- */
-function readEdge(picture: Picture, outline: Outline): { sigma: number; off: number } {
-  const step = outline.radius / 10 / STEPS
-  const profile = Array.from({ length: 2 * STEPS + 1 }, (_, i) => {
-    const levels: number[] = []
-    for (let k = 0; k < RAYS; k++) {
-      const angle = (2 * Math.PI * k) / RAYS
-      const r = radiusAt(outline, angle) + (i - STEPS) * step
-      levels.push(levelAt(picture, outline.x + r * Math.cos(angle), outline.y + r * Math.sin(angle)))
-    }
-    return median(levels)
-  })
-  let best = { left: Infinity, sigma: SIGMAS[0]!, place: 0 }
-  for (const sigma of SIGMAS) {
-    const rise = Array.from({ length: 4 * STEPS + 60 }, (_, i) => normal((i - 2 * STEPS - 30) / sigma))
-    for (const place of PLACES)
-      for (const adhesive of ADHESIVES) {
-        const left = leftOver(profile, rise, STEPS + 30 - place, STEPS + 30 - place - adhesive)
-        if (left < best.left) best = { left, sigma, place }
-      }
-  }
-  return { sigma: best.sigma * step, off: best.place * step }
-}
-
-/** The standard normal distribution. */
-function normal(z: number): number {
-  return 0.5 * (1 + errorFunction(z / Math.SQRT2))
-}
-
-/**
- * Sum of squares that cladding, adhesive and ferrule, each at its own level, leave of a profile.
- * @param rise an edge blurred, from well before it to well behind it
- * @param first where the cladding ends, as what is added to a place of the profile to find it in `rise`
- * @param second where the adhesive does
- */
-function leftOver(profile: readonly number[], rise: readonly number[], first: number, second: number): number {
-  let [aa, ab, ac, bb, bc, cc, ay, by, cy, yy] = [0, 0, 0, 0, 0, 0, 0, 0, 0, 0]
-  for (let i = 0; i < profile.length; i++) {
-    const [cladding, ferrule] = [rise[i + first]!, rise[i + second]!]
-    const [a, b, c] = [1 - cladding, cladding - ferrule, ferrule]
-    const y = profile[i]!
-    aa += a * a
-    ab += a * b
-    ac += a * c
-    bb += b * b
-    bc += b * c
-    cc += c * c
-    ay += a * y
-    by += b * y
-    cy += c * y
-    yy += y * y
-  }
-  // A little is added so that an adhesive too narrow to be seen has a level all the same.
-  bb += 1e-3
-  const determinant = aa * (bb * cc - bc * bc) - ab * (ab * cc - bc * ac) + ac * (ab * bc - bb * ac)
-  if (Math.abs(determinant) < 1e-12) return Infinity
-  const p = (ay * (bb * cc - bc * bc) - ab * (by * cc - bc * cy) + ac * (by * bc - bb * cy)) / determinant
-  const q = (aa * (by * cc - bc * cy) - ay * (ab * cc - bc * ac) + ac * (ab * cy - by * ac)) / determinant
-  const r = (aa * (bb * cy - by * bc) - ab * (ab * cy - by * ac) + ay * (ab * bc - bb * ac)) / determinant
-  return yy - p * ay - q * by - r * cy
+/** The level across the outline, inside to outside, in steps of {@link STEP} radii: the median of all directions. */
+function edgeProfile(picture: Picture, outline: Outline): number[] {
+  return Array.from({ length: 2 * PROFILE_STEPS + 1 }, (_, i) =>
+    median(
+      Array.from({ length: RAYS }, (_, k) => {
+        const angle = (2 * Math.PI * k) / RAYS
+        const r = radiusAt(outline, angle) + (i - PROFILE_STEPS) * STEP * outline.radius
+        return levelAt(picture, outline.x + r * Math.cos(angle), outline.y + r * Math.sin(angle))
+      }),
+    ),
+  )
 }
 
 /** Circles of fewer pixels are none, and so many edges are followed. */
@@ -367,17 +305,17 @@ export function findFiber(picture: Picture): FiberFound {
   const reach = outline.radius + Math.hypot(outline.a, outline.b)
   if (outline.x < reach || outline.y < reach || outline.x > width - reach || outline.y > height - reach)
     throw new PictureError('The fiber is not whole in the picture: move it to the middle.')
-  const edge = readEdge(picture, outline)
-  outline = { ...outline, radius: outline.radius + edge.off }
+  const edge = readEdge(edgeProfile(picture, outline))
+  outline = { ...outline, radius: outline.radius * (1 + edge.off) }
   const scale = CLADDING / 2 / outline.radius
   if (scale > COARSEST)
     throw new PictureError(
       `The picture is too coarse: ${scale.toFixed(2)} µm a pixel, at most ${COARSEST} µm. Take it with more magnification.`,
     )
-  const blur = FULL_WIDTH * edge.sigma * scale
-  if (blur > MOST_BLUR)
+  const blur = { shape: edge.shape, width: (edge.width * CLADDING) / 2 }
+  if (blur.width > MOST_BLUR)
     throw new PictureError(
-      `The picture is out of focus: points are blurred to ${blur.toFixed(1)} µm. Focus, and take it again.`,
+      `The picture is out of focus: points are blurred to ${blur.width.toFixed(1)} µm. Focus, and take it again.`,
     )
   return { outline, scale, blur }
 }

@@ -1,6 +1,6 @@
-import { errorFunction, median } from 'simple-statistics'
+import { median } from 'simple-statistics'
 import { CLADDING_ENDS, partOf, placeAt, type EvenFace } from './evenFace.ts'
-import { FULL_WIDTH } from './findFiber.ts'
+import { BLURS, spreadOf, type Blur } from './blur.ts'
 import { straightThrough } from './fits.ts'
 import { LEAST_CONTRAST, noiseOf } from './noise.ts'
 import type { Feature } from './types.ts'
@@ -238,7 +238,7 @@ function moved(face: EvenFace, { ends, sign }: Line): Line {
 /** Width and contrast of a scratch: a strip blurred by the picture's blur, fitted to what is seen across it. */
 function acrossLine(
   face: EvenFace,
-  blur: number,
+  blur: Blur,
   { ends, sign }: Line,
 ): { width: number; contrast: number; seen: number } {
   const [x1, y1, x2, y2] = ends
@@ -258,13 +258,15 @@ function acrossLine(
   }
   const [from, to] = [bottom(-1), bottom(1)]
   const seen = profile.slice(from, to + 1)
-  const sigma = Math.hypot(blur / FULL_WIDTH, face.scale / Math.sqrt(12))
+  // A pixel blurs by its own width.
+  const blurred = blur.width * Math.hypot(1, face.scale / Math.sqrt(12) / spreadOf(blur))
+  const { edge } = BLURS[blur.shape]
   let best = { left: Infinity, width: WIDTHS[0]!, contrast: 0 }
   for (let shift = offsets[top]! - 1.5; shift <= offsets[top]! + 1.5; shift += 0.25)
     for (const width of WIDTHS) {
       const strip = offsets.slice(from, to + 1).map((off) => {
         const [a, b] = [off - shift + width / 2, off - shift - width / 2]
-        return (errorFunction(a / (sigma * Math.SQRT2)) - errorFunction(b / (sigma * Math.SQRT2))) / 2
+        return edge(a / blurred) - edge(b / blurred)
       })
       const { slope, left } = straightThrough(strip, seen)
       if (slope > 0 && left < best.left) best = { left, width, contrast: slope }
@@ -307,15 +309,15 @@ function distancesOf([x1, y1, x2, y2]: Line['ends']): { inner: number; outer: nu
   }
 }
 
-/** Scratches on core and cladding. @param blur full width at half height, µm */
-export function findScratches(face: EvenFace, blur: number): Feature[] {
+/** Scratches on core and cladding. */
+export function findScratches(face: EvenFace, blur: Blur): Feature[] {
   const lines = findLines(face).flatMap((found): Feature[] => {
     const line = extended(face, moved(face, found))
     if (lengthOf(line) < LEAST_LENGTH) return []
     const { width: size, contrast, seen } = acrossLine(face, blur, line)
     if (lengthOf(line) < LEAST_SLENDER * size) return []
     // Between two others a line seems to be where nothing is.
-    if (seen < Math.max(LEAST_CONTRAST, Math.abs(contrast) * BY_ITSELF * Math.min(1, size / blur))) return []
+    if (seen < Math.max(LEAST_CONTRAST, Math.abs(contrast) * BY_ITSELF * Math.min(1, size / blur.width))) return []
     const { inner, outer } = distancesOf(line.ends)
     const [x1, y1, x2, y2] = line.ends
     return [

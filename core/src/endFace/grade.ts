@@ -104,15 +104,14 @@ function worst(verdicts: readonly ZoneGrade['verdict'][]): ZoneGrade['verdict'] 
 
 /** What reaches over a border counts in the inner zone; where the blur can't tell, it may count in either. */
 function inZone(feature: Feature, zone: ZoneRule, blur: number): Counted | null {
-  const half = blur / 2
   const [from, to] = [zone.from / 2, zone.to / 2]
   const { inner, outer } = feature
   // A scratch is judged in every zone that it runs through, a defect in the innermost that it touches.
   const beyond = feature.kind === 'scratch' ? outer : inner
-  if (inner - half >= to || beyond + half < from) return null
+  if (inner - blur >= to || beyond + blur < from) return null
   return {
     feature,
-    sure: inner + half < to && (from === 0 || beyond - half >= from),
+    sure: inner + blur < to && (from === 0 || beyond - blur >= from),
     least: Math.max(0, feature.size - blur),
     most: feature.cut ? Infinity : feature.size + blur,
   }

@@ -30,5 +30,5 @@ export function judgeEndFace(picture: Picture, connector: ConnectorClass): EndFa
   const shown = Object.fromEntries(
     (endFaceRule(connector)?.zones ?? []).map(({ zone, from, to }) => [zone, shownOf(used, fiber, from / 2, to / 2)]),
   )
-  return { fiber, features, grade: gradeEndFace(features, fiber.blur, connector, shown), picture: used }
+  return { fiber, features, grade: gradeEndFace(features, fiber.blur.width, connector, shown), picture: used }
 }

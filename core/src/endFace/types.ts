@@ -1,3 +1,5 @@
+import type { Blur } from './blur.ts'
+
 /** A picture in gray, row by row, 0 black to 255 white. */
 export interface Picture {
   width: number
@@ -30,8 +32,7 @@ export interface FiberFound {
   outline: Outline
   /** µm a pixel, from the cladding's diameter. */
   scale: number
-  /** Full width at half height of what a point is blurred to, µm. */
-  blur: number
+  blur: Blur
 }
 
 /** Something on the end face. Places in µm from the fiber's center, the picture's x and y. */

@@ -148,7 +148,7 @@ function Tray({
       </Box>
       {positions.length > 0 && (
         <Box component="details" sx={{ mt: 0.5 }}>
-          <Box component="summary" sx={{ minHeight: 44, display: 'list-item', lineHeight: '44px', cursor: 'pointer' }}>
+          <Box component="summary" sx={{ py: 1.25, display: 'list-item', cursor: 'pointer' }}>
             Splice places
           </Box>
           <Box component="ol" sx={{ m: 0, pl: 4 }}>

@@ -88,7 +88,7 @@ export function ArcCalibration({
         </Alert>
       )}
       <Box component="details" sx={{ mb: 1 }}>
-        <Box component="summary" sx={{ minHeight: 44, lineHeight: '44px', cursor: 'pointer' }}>
+        <Box component="summary" sx={{ py: 1.25, cursor: 'pointer' }}>
           Altitude and weather now
         </Box>
         <ConditionFields texts={texts} onTexts={setTexts} />

@@ -74,7 +74,7 @@ export function EndFaceView({
       reasons: grade.reasons.slice(0, 60),
       edition: endFaceRule(connector)?.edition ?? null,
       scale: fiber.scale,
-      blur: fiber.blur,
+      blur: fiber.blur.width,
       features: features.slice(0, 500).map(({ kind, size, x, y }, i) => ({
         kind,
         size,
@@ -102,8 +102,8 @@ export function EndFaceView({
         />
         <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
           {simulated && 'Simulated microscope. '}
-          {fiber.scale.toFixed(2)} µm a pixel by the cladding’s 125 µm; points are blurred to {fiber.blur.toFixed(1)}{' '}
-          µm.
+          {fiber.scale.toFixed(2)} µm a pixel by the cladding’s 125 µm; points are blurred to{' '}
+          {fiber.blur.width.toFixed(1)} µm.
         </Typography>
       </Box>
       <Box sx={{ flex: '1 1 300px' }}>

@@ -45,7 +45,7 @@ export function SplicePattern({
   if (!pattern)
     return watched.length === 0 ? null : (
       <Box component="details" sx={{ mb: 2 }}>
-        <Box component="summary" sx={{ minHeight: 44, lineHeight: '44px', cursor: 'pointer' }}>
+        <Box component="summary" sx={{ py: 1.25, cursor: 'pointer' }}>
           The session so far: nothing stands out
         </Box>
         {charts}
@@ -67,7 +67,7 @@ export function SplicePattern({
         ))}
       </Box>
       <Box component="details">
-        <Box component="summary" sx={{ minHeight: 44, lineHeight: '44px', cursor: 'pointer' }}>
+        <Box component="summary" sx={{ py: 1.25, cursor: 'pointer' }}>
           The session’s charts
         </Box>
         {charts}

@@ -134,7 +134,7 @@ export function StartSession({ callout, plant, link }: StageProps) {
         sx={{ minHeight: 44 }}
       />
       <Box component="details" sx={{ mb: 1.5 }}>
-        <Box component="summary" sx={{ minHeight: 44, lineHeight: '44px', cursor: 'pointer' }}>
+        <Box component="summary" sx={{ py: 1.25, cursor: 'pointer' }}>
           Altitude and weather, as the splicer shows them
         </Box>
         <ConditionFields texts={texts} onTexts={setTexts} />

@@ -29,7 +29,11 @@ plant.links[0]!.ends = { from: { connector: 'SC', polish: 'UPC' }, to: { connect
 const view = (some: Partial<EndFaceGrade> = {}): JudgedPicture => ({
   view: {
     picture: { width: 2, height: 2, data: new Uint8Array(4) },
-    fiber: { outline: { x: 1, y: 1, radius: 1, a: 0, b: 0 }, scale: 0.4, blur: 0.9 },
+    fiber: {
+      outline: { x: 1, y: 1, radius: 1, a: 0, b: 0 },
+      scale: 0.4,
+      blur: { shape: 'gaussian' as const, width: 0.9 },
+    },
     features: [
       { kind: 'defect', size: 7.2, inner: 30, outer: 37.2, x: 33, y: 0, ends: null, contrast: -0.4, cut: false },
     ],

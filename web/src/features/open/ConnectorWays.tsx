@@ -27,7 +27,7 @@ export function ConnectorWays({
   if (!kit) return null
   return (
     <Box component="details" sx={{ mb: 2 }}>
-      <Box component="summary" sx={{ minHeight: 44, lineHeight: '44px', cursor: 'pointer' }}>
+      <Box component="summary" sx={{ py: 1.25, cursor: 'pointer' }}>
         Which way?
       </Box>
       <ToggleButtonGroup

@@ -260,7 +260,7 @@ export function StepCard(props: StepCardProps) {
       {step.fields.some(({ id }) => id === 'groups') && <GroupColors {...props} cable={sheet.facts.cable} />}
       {step.part === 'prepare' && end !== null && 'layers' in end && (
         <Box component="details" sx={{ mb: 1.5 }}>
-          <Box component="summary" sx={{ minHeight: 48, lineHeight: '48px', cursor: 'pointer' }}>
+          <Box component="summary" sx={{ py: 1.5, cursor: 'pointer' }}>
             Drawn to scale
           </Box>
           <ScaleDrawing preparation={end} units={units} />
