@@ -67,7 +67,8 @@ function spotOf(
   const top = levels[Math.min(levels.length - 1, Math.floor(levels.length / 20))]!
   const half = spot.filter((at) => Math.abs(smooth[at]!) >= top / 2)
   const circle = packEnclose(half.map((at) => ({ ...placeAt(face, at), r: 0 })))
-  const radius = circle.r + beyondPixels(circle.r / face.scale) * face.scale
+  const enclosing = circle.r + beyondPixels(circle.r / face.scale) * face.scale
+  const radius = seenRadius(enclosing, Math.sqrt(half.length / Math.PI) * face.scale)
   const size = sizeOf(2 * radius)
   const distances = half.map((at) => face.distance[at]!)
   const grown = Math.max(0, radius - size / 2)
@@ -82,6 +83,19 @@ function spotOf(
     contrast: Math.sign(smooth[spot[0]!]!) * top,
     cut: half.some((at) => face.distance[at]! > FARTHEST - face.scale || atBorder(at, face)),
   }
+}
+
+/** Spots that are so nearly round are measured by their area, those that are so far from it by the circle around them. */
+const ROUND = 1.05
+const LONG = 1.2
+
+/**
+ * Radius of a spot: of the circle around it, which noise at its border makes larger, or, where it is round, by its area,
+ * which noise hardly moves. @param byArea of the circle of its area
+ */
+function seenRadius(enclosing: number, byArea: number): number {
+  const long = Math.max(0, Math.min(1, (enclosing / byArea - ROUND) / (LONG - ROUND)))
+  return byArea + (enclosing - byArea) * long
 }
 
 /** How much farther a round spot reaches than the middles of its pixels, pixels: computed over discs laid at random. */
@@ -122,7 +136,7 @@ function linesMask(face: EvenFace, blur: number, scratches: readonly Feature[]):
     const [x1, y1, x2, y2] = ends!
     const [dx, dy] = [x2 - x1, y2 - y1]
     const length = Math.hypot(dx, dy)
-    const reach = size / 2 + blur + 0.5
+    const reach = size / 2 + 0.6 * blur + 0.5
     for (let i = 0; i < mask.length; i++) {
       const x = ((i % face.width) - face.x) * face.scale - x1
       const y = (Math.floor(i / face.width) - face.y) * face.scale - y1

@@ -1,10 +1,9 @@
 import { typicalFiber } from '../fiber/backscatter.ts'
 import { buildThread } from '../plant/thread.ts'
 import type { Link, PlantBundle } from '../plant/types.ts'
+import { lossBudget } from '../prove/budget.ts'
 import type { PlacedFault } from './placed.ts'
 
-/** Allowed by budget. Source: TIA-568.3-D: outside plant 0.5 dB/km at 1310 and 1550 nm, mated pair 0.75, splice 0.3 dB. */
-const BUDGET = { perKilometre: 0.5, pair: 0.75, splice: 0.3 }
 /** Typical joints, dB (judgement), for links without a baseline. */
 export const TYPICAL = {
   pair: { loss: 0.3, sigma: 0.15 },
@@ -43,12 +42,6 @@ export interface LossChange {
 /** End-to-end loss of a link as measured before the fault, by link and wavelength, dB. */
 export type MeasuredLosses = Record<string, Record<string, Loss>>
 
-/** Budget of a link, dB: length × coefficient + pairs × pair limit + splices × splice limit, both end connections counted. */
-export function budgetOf(plant: PlantBundle, link: Link, moreSplices = 0): number {
-  const { kilometres, pairs, splices } = countOf(plant, link)
-  return kilometres * BUDGET.perKilometre + pairs * BUDGET.pair + (splices + moreSplices) * BUDGET.splice
-}
-
 function countOf(plant: PlantBundle, link: Link): { kilometres: number; pairs: number; splices: number } {
   const thread = buildThread(plant, link.id)
   const pairs = thread.nodes.filter(({ joint }) => joint === 'connector').length
@@ -69,7 +62,7 @@ export function estimatedLoss(plant: PlantBundle, link: Link, wavelength: number
   }
 }
 
-/** Losses of a link before, now and after a repair that makes `change`. */
+/** Losses of a link before, now and after a repair that makes `change`, at the wavelengths that the budget has limits for. */
 export function projectLoss(
   plant: PlantBundle,
   link: Link,
@@ -80,8 +73,9 @@ export function projectLoss(
   measuredOn: string = link.id,
 ): ProjectedLoss[] {
   const wavelengths = Object.keys(fault.loss).map(Number)
-  const limit = budgetOf(plant, link, change.splices)
-  return (wavelengths.length > 0 ? wavelengths : [1310, 1550]).map((wavelength) => {
+  return (wavelengths.length > 0 ? wavelengths : [1310, 1550]).flatMap((wavelength): ProjectedLoss[] => {
+    const limit = lossBudget(plant, link, wavelength, 'one-cord', change.splices).allowed
+    if (limit === null) return []
     const known = measured[link.id]?.[String(wavelength)]
     const before = known
       ? { ...known, from: 'measured' as const }
@@ -91,15 +85,17 @@ export function projectLoss(
       loss: before.loss + change.added.loss,
       sigma: Math.hypot(before.sigma, change.added.sigma),
     }
-    return {
-      link,
-      wavelength,
-      before,
-      now: fault.breaks || fromFault === null ? null : before.loss + fromFault,
-      dark: fault.breaks,
-      after,
-      limit,
-      margin: limit - after.loss,
-    }
+    return [
+      {
+        link,
+        wavelength,
+        before,
+        now: fault.breaks || fromFault === null ? null : before.loss + fromFault,
+        dark: fault.breaks,
+        after,
+        limit,
+        margin: limit - after.loss,
+      },
+    ]
   })
 }

@@ -5,7 +5,6 @@ import { ruleBook } from '@cold-thread/core/prove'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Link from '@mui/material/Link'
-import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
@@ -15,6 +14,7 @@ import { useAddObservationMutation } from '../../api/api.ts'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
+import { SelectField } from '../../ui/SelectField.tsx'
 import { FiberWords } from '../fibers/FiberWords.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 import { useSites } from './sites.ts'
@@ -23,7 +23,7 @@ import { FELT, OUTCOMES, TONES, WORDS } from './spliceWords.ts'
 const RULES = ruleBook('standard')
 /** One attempt at a splice: the place and the fiber come from Locate and the records, the judgement from the rule book. */
 export function SpliceForm({ callout, plant, link, splices }: StageProps & { splices: SpliceEntry[] }) {
-  const sites = useSites({ callout, plant, link })
+  const { sites } = useSites({ callout, plant, link })
   const [chosen, setChosen] = useState<string | null>(null)
   const [estimate, setEstimate] = useState('')
   const [left, setLeft] = useState('')
@@ -84,13 +84,13 @@ export function SpliceForm({ callout, plant, link, splices }: StageProps & { spl
   return (
     <Section title={`Splice, attempt ${earlier.length + 1}`}>
       <Box sx={{ display: 'grid', gap: 2 }}>
-        <TextField select label="Where" value={site.key} onChange={(event) => setChosen(event.target.value)} fullWidth>
-          {sites.map((candidate) => (
-            <MenuItem key={candidate.key} value={candidate.key}>
-              {candidate.label}
-            </MenuItem>
-          ))}
-        </TextField>
+        <SelectField
+          label="Where"
+          value={site.key}
+          onChoose={setChosen}
+          fullWidth
+          options={sites.map(({ key, label }) => [key, label] as const)}
+        />
         <FiberColors plant={plant} cable={site.cable} fiber={site.fiber} />
         <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap' }}>
           {number('Estimated loss, dB', estimate, setEstimate)}

@@ -32,7 +32,7 @@ const NO_KIT: Kit['items'] = []
 
 /** Splicer, cleaver, programs and place: with that the queue stands, and the arc wants its calibration. */
 export function StartSession({ callout, plant, link }: StageProps) {
-  const sites = useSites({ callout, plant, link })
+  const { sites, locating } = useSites({ callout, plant, link })
   const { data: kit } = useKitQuery()
   const { data: plans } = usePlansQuery(callout.id)
   const { enter, error, busy } = useEnter(callout.id)
@@ -50,8 +50,9 @@ export function StartSession({ callout, plant, link }: StageProps) {
   const splicers = items.filter(({ kind }) => kind === 'splicer' || kind === 'ribbon splicer')
   const cleavers = items.filter(({ kind }) => kind === 'cleaver')
   const conditions = readConditions(texts)
+  const fit = splicers.find(({ kind }) => kind === (ribbon ? 'ribbon splicer' : 'splicer')) ?? splicers[0]
   const setup: SessionSetup = {
-    splicer: splicer ?? splicers[0]?.id ?? null,
+    splicer: splicer ?? fit?.id ?? null,
     cleaver: cleaver ?? cleavers[0]?.id ?? null,
     ribbon,
     mode,
@@ -80,9 +81,19 @@ export function StartSession({ callout, plant, link }: StageProps) {
     value: T,
     options: readonly (readonly [T, string])[],
     set: (value: T) => void,
+    helperText?: string,
   ) => (
-    <SelectField label={label} value={value} onChoose={set} sx={{ width: { xs: '100%', sm: 340 } }} options={options} />
+    <SelectField
+      label={label}
+      value={value}
+      onChoose={set}
+      helperText={helperText}
+      sx={{ width: { xs: '100%', sm: 340 } }}
+      options={options}
+    />
   )
+  const forSingle = ribbon && chosen(splicers, setup.splicer)?.kind === 'splicer'
+  const warnings = [...worn, ...(forSingle ? ['this splicer takes single fibers: ribbons need a ribbon splicer'] : [])]
   return (
     <Section title="Begin a splicing session">
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 2, mt: 1, mb: 1.5 }}>
@@ -91,6 +102,7 @@ export function StartSession({ callout, plant, link }: StageProps) {
           site.key,
           sites.map(({ key, label }) => [key, label] as const),
           setSiteKey,
+          locating && siteKey === null ? 'the fault is still being located' : undefined,
         )}
         {splicers.length > 0 &&
           select(
@@ -139,7 +151,7 @@ export function StartSession({ callout, plant, link }: StageProps) {
         </Box>
         <ConditionFields texts={texts} onTexts={setTexts} />
       </Box>
-      {[...faults, ...worn].map((fault) => (
+      {[...faults, ...warnings].map((fault) => (
         <Alert key={fault} severity={faults.includes(fault) ? 'error' : 'warning'} variant="outlined" sx={{ mb: 1 }}>
           {fault}
         </Alert>

@@ -13,8 +13,11 @@ export interface Site {
   fiber: number
 }
 
-/** Where a splice may be made: the located place first, then the joints of the link. */
-export function useSites({ callout, plant, link }: Pick<StageProps, 'callout' | 'plant' | 'link'>): Site[] {
+/** Where a splice may be made: the located place first, once it is known, then the joints of the link. */
+export function useSites({ callout, plant, link }: Pick<StageProps, 'callout' | 'plant' | 'link'>): {
+  sites: Site[]
+  locating: boolean
+} {
   const located = useLocated({ callout, plant })
   const fiberIn = (cable: string) => link.path.filter(isCableStep).find((step) => step.cable === cable)?.fiber ?? 1
   const joints: Site[] = link.path.flatMap((step, j): Site[] => {
@@ -33,7 +36,7 @@ export function useSites({ callout, plant, link }: Pick<StageProps, 'callout' | 
       },
     ]
   })
-  if (located.status !== 'ready') return joints
+  if (located.status !== 'ready') return { sites: joints, locating: located.status === 'working' }
   const faults = located.view.faults.flatMap((fault): Site[] => {
     const likeliest = fault.places[0]
     if (likeliest?.node !== undefined && likeliest.probability >= 0.5) {
@@ -52,5 +55,6 @@ export function useSites({ callout, plant, link }: Pick<StageProps, 'callout' | 
       },
     ]
   })
-  return [...faults, ...joints.filter((joint) => !faults.some((fault) => fault.node === joint.node))]
+  const others = joints.filter((joint) => !faults.some((fault) => fault.node === joint.node))
+  return { sites: [...faults, ...others], locating: false }
 }

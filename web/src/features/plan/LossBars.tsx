@@ -39,7 +39,7 @@ export function LossBars({ projected }: { projected: readonly ProjectedLoss[] })
                 value={margin}
                 sigma={after.sigma}
                 unit="dB"
-                why={`budget ${limit.toFixed(2)} dB (length × 0.5 dB/km, 0.75 dB a mated pair, 0.3 dB a splice) less ${after.loss.toFixed(2)} dB after the repair; before: ${before.loss.toFixed(2)} dB, ${before.from === 'measured' ? 'measured in the baseline' : 'estimated from the records'}`}
+                why={`budget ${limit.toFixed(2)} dB (TIA-568.3-D: length, mated pairs and splices) less ${after.loss.toFixed(2)} dB after the repair; before: ${before.loss.toFixed(2)} dB, ${before.from === 'measured' ? 'measured in the baseline' : 'estimated from the records'}`}
               />
             </strong>
             {before.from === 'estimated' && ' (before: estimated from the records)'}

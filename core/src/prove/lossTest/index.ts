@@ -1,0 +1,6 @@
+export * from './mpo.ts'
+export * from './neighbours.ts'
+export * from './power.ts'
+export * from './reading.ts'
+export * from './reference.ts'
+export * from './uncertainty.ts'
