@@ -12,6 +12,7 @@ import {
   spliceSessionEntry,
   traceReadingEntry,
 } from './join.ts'
+import { lossReadingEntry, lossReferenceEntry, referenceLookEntry } from './lossTest.ts'
 import { closureStateEntry, handOverEntry, sheetEntry, sheetReleaseEntry, sheetStepEntry } from './open.ts'
 
 /** A connector cleaned and re-seated. */
@@ -167,6 +168,9 @@ export const logEntry = z.discriminatedUnion('kind', [
   sessionEndEntry,
   traceReadingEntry,
   endFaceEntry,
+  lossReferenceEntry,
+  referenceLookEntry,
+  lossReadingEntry,
   withdrawnEntry,
 ])
 export type LogEntry = z.infer<typeof logEntry>

@@ -13,6 +13,8 @@ export function checkEntry(plant: PlantBundle, linkId: string, entry: LogEntry):
   const node = entry.kind === 'closure-state' ? entry.node : entry.kind === 'sheet' ? entry.sheet.facts.node : null
   if (node !== null && !plant.nodes.some(({ id }) => id === node))
     throw new AppError('invalid-request', `the plant record has no node "${node}"`, 'entry.node')
+  if (entry.kind === 'loss-reading' && !plant.links.some(({ id }) => id === entry.link))
+    throw new AppError('invalid-request', `the plant record has no link "${entry.link}"`, 'entry.link')
   if (
     entry.kind !== 'evidence' &&
     entry.kind !== 'splice' &&
@@ -45,20 +47,36 @@ function checkChainage(thread: Thread, chainage: number, field: string): void {
   }
 }
 
-const OF_SESSIONS = ['splice', 'arc-calibration', 'session-care', 'splice-queue', 'session-end'] as const
+/** What an entry belongs to: an earlier one of this kind, which the field names; null for one that stands alone. */
+function ownerOf(entry: LogEntry): { id: string; kind: LogEntry['kind']; field: string; words: string } | null {
+  switch (entry.kind) {
+    case 'splice':
+    case 'arc-calibration':
+    case 'session-care':
+    case 'splice-queue':
+    case 'session-end':
+      // A splice may be logged by hand, without a session.
+      return entry.sessionId === undefined
+        ? null
+        : { id: entry.sessionId, kind: 'splice-session', field: 'entry.sessionId', words: 'splicing session' }
+    case 'reference-look':
+    case 'loss-reading':
+      return { id: entry.referenceId, kind: 'loss-reference', field: 'entry.referenceId', words: 'reference' }
+    default:
+      return null
+  }
+}
 
 /**
- * Refuses an entry of a splicing session that is not of this callout.
+ * Refuses an entry that belongs to another one which is not of this callout.
  * @throws AppError naming the field
  */
-export async function checkSessionEntry(calloutId: string, entry: LogEntry): Promise<void> {
-  if (!OF_SESSIONS.some((kind) => kind === entry.kind)) return
-  const { sessionId } = entry as { sessionId?: string }
-  // A splice may be logged by hand, without a session.
-  if (sessionId === undefined) return
-  const row = await ObservationRow.findByPk(sessionId)
-  if (row?.calloutId !== calloutId || row.entry.kind !== 'splice-session')
-    throw new AppError('not-found', 'the callout has no such splicing session', 'entry.sessionId')
+export async function checkOwner(calloutId: string, entry: LogEntry): Promise<void> {
+  const owner = ownerOf(entry)
+  if (owner === null) return
+  const row = await ObservationRow.findByPk(owner.id)
+  if (row?.calloutId !== calloutId || row.entry.kind !== owner.kind)
+    throw new AppError('not-found', `the callout has no such ${owner.words}`, owner.field)
 }
 
 /**

@@ -1,4 +1,5 @@
-import type { Observation, VerdictRecord } from '@cold-thread/contract'
+import type { VerdictRecord } from '@cold-thread/contract'
+import { judgeLosses, lossTestsOf, newJointsIn } from '@cold-thread/core/prove'
 import { createHash } from 'node:crypto'
 import { TraceRow, WithdrawalRow } from './db/models.ts'
 import type { JobPool } from './jobs/pool.ts'
@@ -32,12 +33,14 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
   const baseline = latest(ownBaselines.length > 0 ? ownBaselines : baselines.filter((row) => row.calloutId === null))
   const after = latest(standing.filter((row) => row.role === 'after' && row.calloutId === calloutId))
   const present = standing.filter((row) => row.role === 'present' && row.calloutId === calloutId)
+  const newJoints = newJointsIn(observations)
   const proof = await jobs.run('prove', {
     plant,
     linkId: callout.linkId,
     baseline: baseline.map(toStoredShot),
     after: after.map(toStoredShot),
-    newJoints: newJointsIn(observations),
+    newJoints,
+    losses: judgeLosses(plant, lossTestsOf(observations).readings, { [callout.linkId]: newJoints.length }),
     rules,
   })
   const hash = createHash('sha256')
@@ -45,16 +48,6 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
   for (const entry of observations) hash.update(`entry ${entry.id} ${JSON.stringify(entry.entry)}\n`)
   hash.update(`verdict ${proof.verdict} by ${proof.rules.name} ${proof.rules.version}\n`)
   return { proof, evidence: hash.digest('hex') }
-}
-
-/** Chainages of new closures where a splice was accepted. */
-function newJointsIn(observations: readonly Observation[]): number[] {
-  const chainages = observations.flatMap(({ entry, superseded }) =>
-    !superseded && entry.kind === 'splice' && entry.node === null && entry.outcome === 'accepted'
-      ? [entry.chainage]
-      : [],
-  )
-  return [...new Set(chainages)]
 }
 
 /** A later trace of the same direction and wavelength replaces an earlier one. */

@@ -1,7 +1,7 @@
 import { packEnclose } from 'd3-hierarchy'
-import { median } from 'simple-statistics'
+import { mean, median } from 'simple-statistics'
 import { FARTHEST, placeAt, type EvenFace } from './evenFace.ts'
-import { withoutBlur, type Blur } from './blur.ts'
+import { spreadOf, withoutBlur, type Blur } from './blur.ts'
 import { LEAST_CONTRAST, smoothed } from './noise.ts'
 import type { Feature } from './types.ts'
 
@@ -18,7 +18,7 @@ export function findDefects(
 ): Feature[] {
   const { width, height, distance } = face
   const inside = (i: number) => inRegion(distance[i]!)
-  const sizeOf = withoutBlur(blur, smoothing)
+  const blurred = { sizeOf: withoutBlur(blur, smoothing), sigma: Math.hypot(spreadOf(blur), smoothing) }
   const onLine = linesMask(face, blur.width, scratches)
   const smooth = smoothed(face.contrast, width, height, smoothing / face.scale)
   for (let i = 0; i < smooth.length; i++)
@@ -50,7 +50,7 @@ export function findDefects(
         }
     }
     if (spot.filter((at) => onLine[at]).length > spot.length / 2) continue
-    features.push(spotOf(spot, smooth, face, sizeOf))
+    features.push(spotOf(spot, smooth, face, blurred))
   }
   return features
 }
@@ -60,16 +60,21 @@ function spotOf(
   spot: readonly number[],
   smooth: Float32Array,
   face: EvenFace,
-  sizeOf: (seen: number) => number,
+  /** From seen to true size, and the standard deviation of all blur, µm. */
+  { sizeOf, sigma }: { sizeOf(seen: number): number; sigma: number },
 ): Feature {
   const levels = spot.map((at) => Math.abs(smooth[at]!)).sort((a, b) => b - a)
-  // The level of its middle, not its one strongest pixel.
-  const top = levels[Math.min(levels.length - 1, Math.floor(levels.length / 20))]!
+  // The level of its middle: of its strongest pixels, not the one that noise lifts most.
+  const strongest = levels.slice(0, Math.max(2, Math.ceil(levels.length / 60)))
+  const top = mean(strongest)
   const half = spot.filter((at) => Math.abs(smooth[at]!) >= top / 2)
   const circle = packEnclose(half.map((at) => ({ ...placeAt(face, at), r: 0 })))
   const enclosing = circle.r + beyondPixels(circle.r / face.scale) * face.scale
-  const radius = seenRadius(enclosing, Math.sqrt(half.length / Math.PI) * face.scale)
-  const size = sizeOf(2 * radius)
+  const byArea = Math.sqrt(half.length / Math.PI) * face.scale
+  const long = Math.max(0, Math.min(1, (enclosing / byArea - ROUND) / (LONG - ROUND)))
+  // Round: by its area, which noise hardly moves. Else by the circle around it, and what blur takes of its tips.
+  const radius = byArea + (enclosing - byArea) * long
+  const size = sizeOf(2 * radius) + TIPS * sigma * long
   const distances = half.map((at) => face.distance[at]!)
   const grown = Math.max(0, radius - size / 2)
   return {
@@ -86,17 +91,10 @@ function spotOf(
 }
 
 /** Spots that are so nearly round are measured by their area, those that are so far from it by the circle around them. */
-const ROUND = 1.05
-const LONG = 1.2
-
-/**
- * Radius of a spot: of the circle around it, which noise at its border makes larger, or, where it is round, by its area,
- * which noise hardly moves. @param byArea of the circle of its area
- */
-function seenRadius(enclosing: number, byArea: number): number {
-  const long = Math.max(0, Math.min(1, (enclosing / byArea - ROUND) / (LONG - ROUND)))
-  return byArea + (enclosing - byArea) * long
-}
+const ROUND = 1.03
+const LONG = 1.1
+/** What blur takes of a spot's size where it has tips, in standard deviations of it (judgement, from drawn ones). */
+const TIPS = 0.6
 
 /** How much farther a round spot reaches than the middles of its pixels, pixels: computed over discs laid at random. */
 function beyondPixels(radius: number): number {

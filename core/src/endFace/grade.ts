@@ -31,21 +31,28 @@ interface Counted {
   most: number
 }
 
+/**
+ * Nearer to a limit than this part of the blur is close. A little less than all of it: sizes are measured to a tenth of the
+ * blur or so, and what lies a whole blur away is not to be called close for that (judgement).
+ */
+const MARGIN = 0.9
+
 /** So much of the contact zone must be in the picture (judgement). */
 const SHOWN = 0.95
 
 /**
  * Holds what is on an end face against the table of its class. What is nearer to a limit, or to a zone's border, than the
- * picture's blur is close.
- * @param blur full width at half height, µm
+ * picture's blur lets tell is close.
+ * @param pictureBlur full width at half height, µm
  * @param shown how much of each zone the picture shows, 0 to 1
  */
 export function gradeEndFace(
   features: readonly Feature[],
-  blur: number,
+  pictureBlur: number,
   id: ConnectorClass,
   shown: Partial<Record<ZoneRule['zone'], number>> = {},
 ): EndFaceGrade {
+  const blur = MARGIN * pictureBlur
   const rule = endFaceRule(id)
   if (!rule)
     return {

@@ -31,12 +31,13 @@ const fine: ProofTotal = { before: 2, after: 2.02, afterSigma: 0.02, allowed: 2.
 
 function findings(events: ProofEvent[], change: Partial<Findings> = {}): Findings {
   return {
-    input: { baseline: shots, after: shots },
+    input: { linkId: 'l', baseline: shots, after: shots },
     events,
     total: { '1550': fine },
     before: surveys,
     after: surveys,
     wavelengths: [1550],
+    losses: [],
     rules: ruleBook('standard'),
     ...change,
   }
@@ -104,7 +105,7 @@ describe('from findings to a verdict', () => {
   })
 
   it('no trace after the repair proves nothing', () => {
-    const { verdict, next } = conclude(findings([], { input: { baseline: shots, after: [] } }))
+    const { verdict, next } = conclude(findings([], { input: { linkId: 'l', baseline: shots, after: [] }, total: {} }))
     expect([verdict, next]).toEqual(['cannot-tell', ['shoot the link from both ends at the baseline wavelengths']])
   })
 

@@ -1,31 +1,28 @@
 import type { Shot } from '../locate/shot.ts'
 import type { Proof, ProofEvent, ProofTotal, Verdict } from './proof.ts'
+import type { LossFigure } from './lossTest/judge.ts'
 import { holdsAgainst, type RuleBook } from './rules.ts'
 import type { Survey } from './sites.ts'
 
 /** What the judges found, ready for the conclusion. */
 export interface Findings {
-  input: { baseline: readonly Shot[]; after: readonly Shot[] }
+  input: { linkId: string; baseline: readonly Shot[]; after: readonly Shot[] }
   events: readonly ProofEvent[]
   total: Record<string, ProofTotal>
   before: readonly Survey[]
   after: readonly Survey[]
   wavelengths: readonly number[]
+  losses: readonly LossFigure[]
   rules: RuleBook
 }
 
 /** From findings to a verdict: what refutes comes first, then what can't be told, then remarks. */
 export function conclude(findings: Findings): Pick<Proof, 'verdict' | 'reasons' | 'next'> {
-  const { input } = findings
-  if (input.after.length === 0)
-    return {
-      verdict: 'cannot-tell',
-      reasons: ['no trace was taken after the repair'],
-      next: ['shoot the link from both ends at the baseline wavelengths'],
-    }
-  const refuted = refutations(findings)
-  const untold = unknowns(findings)
-  const remarks = remarksOn(findings)
+  const losses = lossPoints(findings)
+  const refuted = [...refutations(findings), ...losses.refuted]
+  const untold = [...unknowns(findings), ...losses.untold]
+  // What was not shot after the repair leaves nothing to remark on.
+  const remarks = [...(findings.input.after.length > 0 ? remarksOn(findings) : []), ...losses.remarks]
   const parts = refuted.length > 0 ? [...refuted, ...untold, ...remarks] : [...untold, ...remarks]
   const verdict: Verdict =
     refuted.length > 0
@@ -82,7 +79,31 @@ function refutations({ events, after, total, rules }: Findings): Point[] {
   return points
 }
 
-function unknowns({ events, total, after }: Findings): Point[] {
+/** What source and meter say: of this link it decides, of the links beside it it is remarked. */
+function lossPoints({ losses, input }: Findings): { refuted: Point[]; untold: Point[]; remarks: Point[] } {
+  const pointOf = (figure: LossFigure): Point => ({
+    reason: `loss test${figure.reading.link === input.linkId ? '' : ` of ${figure.reading.link}`} at ${figure.wavelength} nm, ${figure.way}: ${figure.reasons.join('; ')}`,
+    next: figure.next ?? 'nothing',
+  })
+  const own = losses.filter(({ reading }) => reading.link === input.linkId)
+  const said = (some: readonly LossFigure[], ...words: LossFigure['word'][]) =>
+    some.filter(({ word }) => words.includes(word)).map(pointOf)
+  const others = losses.filter((figure) => !own.includes(figure))
+  return {
+    refuted: said(own, 'over'),
+    untold: said(own, 'no proof'),
+    remarks: [...said(own, 'close', 'no limit'), ...said(others, 'over', 'no proof', 'close')],
+  }
+}
+
+function unknowns({ input, events, total, after }: Findings): Point[] {
+  if (input.after.length === 0)
+    return [
+      {
+        reason: 'no trace was taken after the repair',
+        next: 'shoot the link from both ends at the baseline wavelengths',
+      },
+    ]
   if (after.every(({ ends, shot }) => ends.end === null && shot.analysis.events.at(-1)?.kind !== 'end'))
     return [
       { reason: 'no trace shows the far end of the link', next: 'shoot again with a longer range or longer pulse' },

@@ -3,6 +3,7 @@ import type { PlantBundle } from '../plant/types.ts'
 import { conclude } from './conclude.ts'
 import { judgeJoint } from './judgeJoint.ts'
 import { judgeTotal } from './judgeTotal.ts'
+import type { LossFigure } from './lossTest/judge.ts'
 import { judgeNewJoints } from './newJoints.ts'
 import type { Proof } from './proof.ts'
 import { ruleBook } from './rules.ts'
@@ -15,6 +16,8 @@ export interface ProveInput {
   after: readonly Shot[]
   /** Chainages where the log says that a new joint was made: they are measured even where no event shows. */
   newJoints?: readonly number[]
+  /** Losses by source and meter, of the link and of others that were read beside it. */
+  losses?: readonly LossFigure[]
   rules?: string
 }
 
@@ -39,7 +42,8 @@ export function proveRepair(input: ProveInput): Proof {
   const total = Object.fromEntries(
     wavelengths.map((wavelength) => [String(wavelength), judgeTotal(wavelength, before, after, events, rules)]),
   )
-  const findings = { input, events, total, after, before, wavelengths, rules }
+  const losses = input.losses ?? []
+  const findings = { input, events, total, after, before, wavelengths, losses, rules }
   return {
     ...conclude(findings),
     rules: { name: rules.name, version: rules.version },

@@ -1,5 +1,5 @@
 import type { ShotStages, TraceRole } from '@cold-thread/contract'
-import { proveRepair, type Proof } from '@cold-thread/core/prove'
+import { proveRepair, type LossFigure, type Proof } from '@cold-thread/core/prove'
 import { calibrate, type Shot } from '@cold-thread/core/locate'
 import { buildThread, type Direction, type PlantBundle } from '@cold-thread/core/plant'
 import { traceFacts, type TraceFacts } from '@cold-thread/core/report'
@@ -66,6 +66,7 @@ export interface ProveTask {
   baseline: StoredShot[]
   after: StoredShot[]
   newJoints: number[]
+  losses: LossFigure[]
   rules?: string | undefined
 }
 
@@ -203,6 +204,7 @@ export const TASKS = {
       baseline: task.baseline.map(toShot),
       after: task.after.map(toShot),
       newJoints: task.newJoints,
+      losses: task.losses,
       ...(task.rules === undefined ? {} : { rules: task.rules }),
     })
   },

@@ -9,7 +9,7 @@ import {
   observationBatch,
 } from '@cold-thread/contract'
 import { z } from 'zod'
-import { checkEntry, checkSessionEntry, checkSheetEntry } from '../checkEntry.ts'
+import { checkEntry, checkOwner, checkSheetEntry } from '../checkEntry.ts'
 import { toAppError } from '../errors.ts'
 import { accountOf, EVERYBODY, FIELD } from '../plugins/access.ts'
 import { addCallout, editCallout, findCallout, listCallouts, requireCallout } from '../stores/callouts.ts'
@@ -67,7 +67,7 @@ export function calloutRoutes(app: App): void {
         try {
           checkEntry(plant, linkId, entry.entry)
           await checkSheetEntry(calloutId, entry.entry, account)
-          await checkSessionEntry(calloutId, entry.entry)
+          await checkOwner(calloutId, entry.entry)
           await addObservation(calloutId, observationId, entry, account.displayName, new Date())
           outcomes.push({ id: observationId, refused: null })
         } catch (error) {
@@ -95,7 +95,7 @@ export function calloutRoutes(app: App): void {
       const account = accountOf(request)
       checkEntry(plant, linkId, request.body.entry)
       await checkSheetEntry(calloutId, request.body.entry, account)
-      await checkSessionEntry(calloutId, request.body.entry)
+      await checkOwner(calloutId, request.body.entry)
       if (request.body.entry.kind === 'session-end') request.changed = { calloutId, change: 'session-end' }
       return addObservation(calloutId, observationId, request.body, account.displayName, new Date())
     },

@@ -174,6 +174,12 @@ function logEntryInWords(entry: LogEntry): string {
       return `Trace reading: ${entry.cable} fiber ${entry.fiber}, ${entry.wavelength} nm, ${entry.loss.toFixed(2)} dB`
     case 'end-face':
       return `End face: ${entry.node}, ${entry.side}, ${entry.overruled?.verdict ?? entry.verdict}`
+    case 'loss-reference':
+      return `Reference, ${entry.method}, ${entry.wavelength} nm: ${entry.level.toFixed(2)} dBm`
+    case 'reference-look':
+      return `Reference looked at again: ${entry.level.toFixed(2)} dBm`
+    case 'loss-reading':
+      return `Loss test: ${entry.link}, ${entry.level.toFixed(2)} dBm`
     case 'withdrawn':
       return 'An entry taken back'
   }

@@ -1,3 +1,5 @@
+export * from './judge.ts'
+export * from './log.ts'
 export * from './mpo.ts'
 export * from './neighbours.ts'
 export * from './power.ts'

@@ -7,6 +7,7 @@ import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 import { TraceShelf } from '../callout/TraceShelf.tsx'
+import { LossTest } from './lossTest/LossTest.tsx'
 import { ReadingsTable } from './ReadingsTable.tsx'
 import { VerdictLine } from './VerdictLine.tsx'
 
@@ -30,6 +31,7 @@ export function ProveStage(props: StageProps) {
           <ReadingsTable proof={proof} />
         </Section>
       )}
+      <LossTest {...props} />
       <TraceShelf {...props} role="after" title="Traces after the repair" />
     </>
   )

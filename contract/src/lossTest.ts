@@ -1,0 +1,41 @@
+import type { ReferenceMethod } from '@cold-thread/core/prove'
+import { z } from 'zod'
+import { id } from './common.ts'
+
+const dBm = z.number().min(-90).max(35)
+const name = z.string().max(200)
+const METHODS = ['one-cord', 'two-cord', 'three-cord'] as const satisfies readonly ReferenceMethod[]
+
+/** A reference that was set for a loss test: its id is the reference's. */
+export const lossReferenceEntry = z.strictObject({
+  kind: z.literal('loss-reference'),
+  method: z.enum(METHODS),
+  /** nm */
+  wavelength: z.number().int().min(600).max(1700),
+  level: dBm,
+  /** Kit ids or names; null where nobody said. */
+  source: name.nullable(),
+  meter: name.nullable(),
+  cords: name,
+  referenceGrade: z.boolean(),
+  /** Null for single-mode. */
+  encircledFlux: z.boolean().nullable(),
+})
+export type LossReferenceEntry = z.infer<typeof lossReferenceEntry>
+
+/** A later look at a reference: the same cords, the same level if nothing moved. */
+export const referenceLookEntry = z.strictObject({
+  kind: z.literal('reference-look'),
+  referenceId: id,
+  level: dBm,
+})
+
+/** A level read at the far end of a link. */
+export const lossReadingEntry = z.strictObject({
+  kind: z.literal('loss-reading'),
+  referenceId: id,
+  link: z.string().min(1).max(200),
+  way: z.enum(['ab', 'ba']),
+  level: dBm,
+})
+export type LossReadingEntry = z.infer<typeof lossReadingEntry>

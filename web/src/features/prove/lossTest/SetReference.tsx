@@ -1,0 +1,172 @@
+import type { LossReferenceEntry } from '@cold-thread/contract'
+import { fiberKind } from '@cold-thread/core/fiber'
+import { isCableStep } from '@cold-thread/core/plant'
+import { readMeter, REFERENCE_METHODS, REFERENCE_WORDS, WARM_UP, type ReferenceMethod } from '@cold-thread/core/prove'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Checkbox from '@mui/material/Checkbox'
+import FormControlLabel from '@mui/material/FormControlLabel'
+import TextField from '@mui/material/TextField'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import { useKitQuery } from '../../../api/api.ts'
+import { useEnter } from '../../../api/useEnter.ts'
+import { Problem } from '../../../ui/Problem.tsx'
+import { SelectField } from '../../../ui/SelectField.tsx'
+import type { StageProps } from '../../callout/stageProps.ts'
+import { TestSetDrawing } from './TestSetDrawing.tsx'
+
+const WAVELENGTHS = { 'single-mode': [1310, 1550, 1625], multimode: [850, 1300] } as const
+const NOT_IN_KIT = 'not in the kit'
+
+/** Cords, method and level: what every reading after it is held against. */
+export function SetReference({
+  callout,
+  plant,
+  link,
+  first,
+}: Pick<StageProps, 'callout' | 'plant' | 'link'> & { first: boolean }) {
+  const { enter, error, busy } = useEnter(callout.id)
+  const { data: kit } = useKitQuery()
+  const cable = plant.cables.find(({ id }) => id === link.path.find(isCableStep)?.cable)
+  const kind = fiberKind(cable?.fiberType ?? '')
+  const [method, setMethod] = useState<ReferenceMethod>('one-cord')
+  const [wavelength, setWavelength] = useState<number>(WAVELENGTHS[kind][0])
+  const [source, setSource] = useState(NOT_IN_KIT)
+  const [meter, setMeter] = useState(NOT_IN_KIT)
+  const [cords, setCords] = useState('')
+  const [graded, setGraded] = useState(false)
+  const [flux, setFlux] = useState(false)
+  const [text, setText] = useState('')
+  const [open, setOpen] = useState(first)
+  if (!open && !first)
+    return (
+      <Button onClick={() => setOpen(true)} sx={{ mt: 1.5, minHeight: 48 }}>
+        Set another reference
+      </Button>
+    )
+  const read = readMeter(text, 'level')
+  const level = read && 'level' in read ? read.level : null
+  const items = (wanted: string) => [
+    [NOT_IN_KIT, NOT_IN_KIT] as const,
+    ...(kit?.kit.items ?? []).filter((item) => item.kind === wanted).map((item) => [item.id, item.name] as const),
+  ]
+  const inKit = (id: string) => (id === NOT_IN_KIT ? null : id)
+  const keep = async () => {
+    const entry: LossReferenceEntry = {
+      kind: 'loss-reference',
+      method,
+      wavelength,
+      level: level!,
+      source: inKit(source),
+      meter: inKit(meter),
+      cords: cords.trim(),
+      referenceGrade: graded,
+      encircledFlux: kind === 'single-mode' ? null : flux,
+    }
+    if (!(await enter(entry))) return
+    setText('')
+    setOpen(false)
+  }
+  return (
+    <Box
+      component="form"
+      onSubmit={(event) => {
+        event.preventDefault()
+        void keep()
+      }}
+      sx={{ mt: 1.5 }}
+    >
+      <Typography variant="h3" sx={{ mb: 0.5 }}>
+        Set the reference
+      </Typography>
+      <Typography sx={{ mb: 1 }}>
+        {REFERENCE_WORDS[method].set[0]!.toUpperCase() + REFERENCE_WORDS[method].set.slice(1)}; every end inspected and
+        clean, the source on for {WARM_UP} min, continuous, both at {wavelength} nm. A result counts{' '}
+        {REFERENCE_WORDS[method].counts}.
+      </Typography>
+      <TestSetDrawing method={method} ends={link.ends} />
+      <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', mt: 1.5, mb: 1 }}>
+        <SelectField
+          label="Method"
+          value={method}
+          onChoose={setMethod}
+          sx={{ flex: '1 1 150px' }}
+          options={REFERENCE_METHODS.map((one) => [one, one] as const)}
+        />
+        <SelectField
+          label="Wavelength"
+          value={wavelength}
+          onChoose={setWavelength}
+          sx={{ flex: '1 1 120px' }}
+          options={WAVELENGTHS[kind].map((one) => [one, `${one} nm`] as const)}
+        />
+        <SelectField
+          label="Source"
+          value={source}
+          onChoose={setSource}
+          sx={{ flex: '1 1 180px' }}
+          options={items('light source')}
+        />
+        <SelectField
+          label="Meter"
+          value={meter}
+          onChoose={setMeter}
+          sx={{ flex: '1 1 180px' }}
+          options={items('power meter')}
+        />
+        <TextField
+          label="Test cords, by their names"
+          value={cords}
+          onChange={({ target }) => setCords(target.value)}
+          slotProps={{ htmlInput: { maxLength: 200 } }}
+          sx={{ flex: '2 1 240px' }}
+        />
+      </Box>
+      <FormControlLabel
+        control={<Checkbox checked={graded} onChange={({ target }) => setGraded(target.checked)} />}
+        label="Cords have reference-grade connectors"
+        sx={{ minHeight: 44, mr: 3 }}
+      />
+      {kind === 'multimode' && (
+        <FormControlLabel
+          control={<Checkbox checked={flux} onChange={({ target }) => setFlux(target.checked)} />}
+          label="Encircled-flux launch (IEC 61280-4-1)"
+          sx={{ minHeight: 44 }}
+        />
+      )}
+      <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'flex-start', mt: 1 }}>
+        <TextField
+          label="The meter shows, dBm"
+          value={text}
+          onChange={({ target }) => setText(target.value)}
+          error={text.trim() !== '' && level === null}
+          helperText={text.trim() !== '' && level === null ? 'a level: -10.2, -10,2 dBm or 95 µW' : ' '}
+          slotProps={{ htmlInput: { maxLength: 20 }, input: { sx: { fontSize: 22 } } }}
+          sx={{ flex: '1 1 200px', maxWidth: 300 }}
+        />
+        <Button type="submit" variant="contained" disabled={level === null || busy} sx={{ minHeight: 56 }}>
+          Keep the reference
+        </Button>
+        {!first && <Button onClick={() => setOpen(false)}>Back</Button>}
+      </Box>
+      {level !== null && <LevelWord level={level} />}
+      <Problem error={error} />
+    </Box>
+  )
+}
+
+/** What a laser source usually shows (common practice): a low level is a dirty port, a bad cord, or another wavelength. */
+const LOW = -11
+const LED = -19
+
+function LevelWord({ level }: { level: number }) {
+  if (level >= LOW) return null
+  return (
+    <Typography role="status">
+      {level <= LED
+        ? 'Usual for an LED source (about -20 dBm). From a laser it would be low: the wrong wavelength on the meter, the wrong leg of a duplex cord, or dirt.'
+        : 'Low for a laser source (about -10 dBm): clean both ends and the ports, check that both are at one wavelength, then the other cord.'}
+    </Typography>
+  )
+}
