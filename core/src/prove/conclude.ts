@@ -82,7 +82,7 @@ function refutations({ events, after, total, rules }: Findings): Point[] {
 /** What source and meter say: of this link it decides, of the links beside it it is remarked. */
 function lossPoints({ losses, input }: Findings): { refuted: Point[]; untold: Point[]; remarks: Point[] } {
   const pointOf = (figure: LossFigure): Point => ({
-    reason: `loss test${figure.reading.link === input.linkId ? '' : ` of ${figure.reading.link}`} at ${figure.wavelength} nm, ${figure.way}: ${figure.reasons.join('; ')}`,
+    reason: `loss test${figure.reading.link === input.linkId ? '' : ` of “${figure.name}”`} at ${figure.wavelength} nm from ${figure.from}: ${figure.reasons.join('; ')}`,
     next: figure.next ?? 'nothing',
   })
   const own = losses.filter(({ reading }) => reading.link === input.linkId)

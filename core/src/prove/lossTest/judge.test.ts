@@ -126,7 +126,7 @@ describe('the verdict with a loss test', () => {
   it('a loss over its budget is not restored, also before a trace was taken', () => {
     const { verdict: word, reasons, next } = verdict([set(), read(-14.5)])
     expect(word).toBe('not-restored')
-    expect(reasons[0]).toMatch(/loss test at 1550 nm, ab: 4\.50 dB/)
+    expect(reasons[0]).toMatch(/loss test at 1550 nm from West panel: 4\.50 dB/)
     expect(next[0]).toMatch(/inspect and clean both end connections/)
   })
 

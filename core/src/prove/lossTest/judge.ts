@@ -11,6 +11,9 @@ export type LossWord = 'within' | 'close' | 'over' | 'no proof' | 'no limit'
 /** A loss by source and meter, held against the budget and against its neighbours. */
 export interface LossFigure extends MeasuredLoss {
   reading: LoggedReading
+  /** The link's name, and where the light comes from. */
+  name: string
+  from: string
   wavelength: number
   way: Direction
   budget: LossBudget
@@ -58,7 +61,11 @@ export function judgeLosses(
       others.map((other) => other.measured.loss),
       one.sigma,
     )
-    return [{ ...one, reading, wavelength, way: reading.way, budget, ...wordOf(one, budget, beside) }]
+    const start = reading.way === 'ab' ? link.from : link.to
+    const from = plant.nodes.find(({ id }) => id === start)?.name ?? start
+    return [
+      { ...one, reading, name: link.name, from, wavelength, way: reading.way, budget, ...wordOf(one, budget, beside) },
+    ]
   })
 }
 

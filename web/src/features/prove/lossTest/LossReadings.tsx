@@ -25,6 +25,23 @@ const WORDS: Record<LossWord, Tone> = {
   'no limit': 'unknown',
 }
 
+/** On a phone each row is a card: name and field above, figures beside each other, the verdict below. */
+const CARDS = {
+  '@media (max-width: 600px)': {
+    '& thead': { display: 'none' },
+    '& tr': {
+      display: 'grid',
+      gridTemplateColumns: '1fr 1fr',
+      borderBottom: 1,
+      borderColor: 'divider',
+      py: 1,
+    },
+    '& td': { border: 0, px: 0.5, py: 0.5, textAlign: 'left' },
+    '& td:first-of-type, & td:last-of-type': { gridColumn: '1 / -1' },
+    '& td[data-label]::before': { content: 'attr(data-label) ": "', color: 'text.secondary' },
+  },
+} as const
+
 /** Every fiber's level at one wavelength and way: typed one after the other, or pasted as a column. */
 export function LossReadings({
   callout,
@@ -90,7 +107,7 @@ export function LossReadings({
   return (
     <>
       <TableContainer tabIndex={0}>
-        <Table size="small" aria-label={`Losses at ${reference.wavelength} nm`}>
+        <Table size="small" sx={CARDS} aria-label={`Losses at ${reference.wavelength} nm`}>
           <TableHead>
             <TableRow>
               <TableCell>Link</TableCell>
@@ -107,7 +124,7 @@ export function LossReadings({
                 <TableRow key={link.id}>
                   <TableCell>{link.name}</TableCell>
                   {working && (
-                    <TableCell sx={{ minWidth: 130 }}>
+                    <TableCell sx={{ minWidth: 130, gridColumn: '1 / -1' }}>
                       <TextField
                         value={texts[link.id] ?? ''}
                         placeholder={figure ? figure.reading.level.toFixed(2) : ''}
@@ -131,11 +148,11 @@ export function LossReadings({
                         }}
                         slotProps={{ htmlInput: { maxLength: 20, 'aria-label': `Meter at ${link.name}, dBm` } }}
                         size="small"
-                        sx={{ width: 120 }}
+                        sx={{ width: 130, '& .MuiInputBase-root': { minHeight: 44 } }}
                       />
                     </TableCell>
                   )}
-                  <TableCell align="right">
+                  <TableCell align="right" data-label="loss, dB">
                     <Figure
                       value={figure?.loss ?? null}
                       unit=""
@@ -146,7 +163,7 @@ export function LossReadings({
                       }
                     />
                   </TableCell>
-                  <TableCell align="right">
+                  <TableCell align="right" data-label="allowed, dB">
                     {figure?.budget.allowed == null ? (
                       '–'
                     ) : (
@@ -183,14 +200,16 @@ export function LossReadings({
       </TableContainer>
       {working && (
         <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap', mt: 1.5 }}>
-          <Button
-            variant="contained"
-            disabled={typed.length === 0 || bad > 0 || busy}
-            onClick={() => void keepAll()}
-            sx={{ minHeight: 48 }}
-          >
-            {typed.length === 1 ? 'Keep the reading' : `Keep ${typed.length} readings`}
-          </Button>
+          {typed.length > 0 && (
+            <Button
+              variant="contained"
+              disabled={bad > 0 || busy}
+              onClick={() => void keepAll()}
+              sx={{ minHeight: 48 }}
+            >
+              {typed.length === 1 ? 'Keep the reading' : `Keep ${typed.length} readings`}
+            </Button>
+          )}
           <Typography role="status" sx={{ fontSize: 14 }}>
             {bad > 0
               ? `${bad === 1 ? 'One cell is' : `${bad} cells are`} no level: dBm, µW or, where the meter was zeroed, dB`

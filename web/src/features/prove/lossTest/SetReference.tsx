@@ -17,7 +17,7 @@ import type { StageProps } from '../../callout/stageProps.ts'
 import { TestSetDrawing } from './TestSetDrawing.tsx'
 
 const WAVELENGTHS = { 'single-mode': [1310, 1550, 1625], multimode: [850, 1300] } as const
-const NOT_IN_KIT = 'not in the kit'
+const NOT_SAID = 'not said'
 
 /** Cords, method and level: what every reading after it is held against. */
 export function SetReference({
@@ -32,13 +32,13 @@ export function SetReference({
   const kind = fiberKind(cable?.fiberType ?? '')
   const [method, setMethod] = useState<ReferenceMethod>('one-cord')
   const [wavelength, setWavelength] = useState<number>(WAVELENGTHS[kind][0])
-  const [source, setSource] = useState(NOT_IN_KIT)
-  const [meter, setMeter] = useState(NOT_IN_KIT)
+  const [source, setSource] = useState(NOT_SAID)
+  const [meter, setMeter] = useState(NOT_SAID)
   const [cords, setCords] = useState('')
   const [graded, setGraded] = useState(false)
   const [flux, setFlux] = useState(false)
   const [text, setText] = useState('')
-  const [open, setOpen] = useState(first)
+  const [open, setOpen] = useState(false)
   if (!open && !first)
     return (
       <Button onClick={() => setOpen(true)} sx={{ mt: 1.5, minHeight: 48 }}>
@@ -48,18 +48,18 @@ export function SetReference({
   const read = readMeter(text, 'level')
   const level = read && 'level' in read ? read.level : null
   const items = (wanted: string) => [
-    [NOT_IN_KIT, NOT_IN_KIT] as const,
+    [NOT_SAID, NOT_SAID] as const,
     ...(kit?.kit.items ?? []).filter((item) => item.kind === wanted).map((item) => [item.id, item.name] as const),
   ]
-  const inKit = (id: string) => (id === NOT_IN_KIT ? null : id)
+  const said = (id: string) => (id === NOT_SAID ? null : id)
   const keep = async () => {
     const entry: LossReferenceEntry = {
       kind: 'loss-reference',
       method,
       wavelength,
       level: level!,
-      source: inKit(source),
-      meter: inKit(meter),
+      source: said(source),
+      meter: said(meter),
       cords: cords.trim(),
       referenceGrade: graded,
       encircledFlux: kind === 'single-mode' ? null : flux,

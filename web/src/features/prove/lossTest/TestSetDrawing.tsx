@@ -1,6 +1,10 @@
 import type { ReferenceMethod } from '@cold-thread/core/prove'
 import type { Link } from '@cold-thread/core/plant'
+import Box from '@mui/material/Box'
 import { useTheme } from '@mui/material/styles'
+import Typography from '@mui/material/Typography'
+import { useRef } from 'react'
+import { useWidth } from '../../../thread/useWidth.ts'
 
 /** What lies between source and meter while the reference is set, and while the link is read. */
 const CHAINS: Record<ReferenceMethod, { reference: string[]; reading: string[] }> = {
@@ -11,61 +15,63 @@ const CHAINS: Record<ReferenceMethod, { reference: string[]; reading: string[] }
     reading: ['launch cord', 'link', 'receive cord'],
   },
 }
-const WIDTH = 620
-const BOX = 74
-const ROW = 54
+const MOST_WIDTH = 640
+const INSTRUMENT = 62
+const HEIGHT = 58
 
-/** The set-up drawn: reference above, reading below. */
+/** The set-up drawn: for the reference, and for a reading. */
 export function TestSetDrawing({ method, ends }: { method: ReferenceMethod; ends: Link['ends'] }) {
+  const frame = useRef<HTMLDivElement>(null)
+  const width = Math.min(MOST_WIDTH, useWidth(frame))
   const { reference, reading } = CHAINS[method]
   const connectors = ends ? [ends.from, ends.to].map(({ connector, polish }) => `${connector}/${polish}`) : null
-  const label = `Reference: source, ${reference.join(', ')}, meter. Reading: source, ${reading.join(', ')}, meter.${connectors ? ` The link ends in ${connectors.join(' and ')}.` : ''}`
   return (
-    <svg
-      viewBox={`0 0 ${WIDTH} ${2 * ROW}`}
-      width="100%"
-      style={{ display: 'block', maxWidth: WIDTH }}
-      role="img"
-      aria-label={label}
-    >
-      <Chain y={0} name="reference" parts={reference} connectors={null} />
-      <Chain y={ROW} name="reading" parts={reading} connectors={connectors} />
-    </svg>
+    <Box ref={frame} sx={{ maxWidth: MOST_WIDTH }}>
+      <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>While the reference is set</Typography>
+      <Chain width={width} parts={reference} />
+      <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
+        While a link is read{connectors && `: this one ends in ${[...new Set(connectors)].join(' and ')}`}
+      </Typography>
+      <Chain width={width} parts={reading} />
+    </Box>
   )
 }
 
-function Chain({
-  y,
-  name,
-  parts,
-  connectors,
-}: {
-  y: number
-  name: string
-  parts: readonly string[]
-  connectors: readonly string[] | null
-}) {
+function Chain({ width, parts }: { width: number; parts: readonly string[] }) {
   const { inks, palette } = useTheme()
   const text = { fill: palette.text.primary, fontSize: 13, textAnchor: 'middle' as const }
-  const from = 78 + BOX
-  const each = (WIDTH - from - BOX) / parts.length
-  const middle = y + 26
-  const box = (x: number, words: string) => (
+  const each = Math.max(1, width - 2 * INSTRUMENT) / parts.length
+  const middle = 40
+  const instrument = (x: number, words: string) => (
     <g>
-      <rect x={x} y={middle - 15} width={BOX} height={30} rx={4} fill="none" stroke={inks.cursor} strokeWidth={2} />
-      <text x={x + BOX / 2} y={middle + 5} {...text}>
+      <rect
+        x={x + 1}
+        y={middle - 15}
+        width={INSTRUMENT - 2}
+        height={30}
+        rx={4}
+        fill="none"
+        stroke={inks.cursor}
+        strokeWidth={2}
+      />
+      <text x={x + INSTRUMENT / 2} y={middle + 5} {...text}>
         {words}
       </text>
     </g>
   )
   return (
-    <g>
-      <text x={0} y={middle + 5} fill={palette.text.secondary} fontSize={13}>
-        {name}
-      </text>
-      {box(78, 'source')}
+    <svg
+      width={width}
+      height={HEIGHT}
+      role="img"
+      aria-label={`source, ${parts.join(', ')}, meter`}
+      style={{ display: 'block' }}
+    >
+      {instrument(0, 'source')}
       {parts.map((part, i) => {
-        const [a, b] = [from + i * each, from + (i + 1) * each]
+        const [a, b] = [INSTRUMENT + i * each, INSTRUMENT + (i + 1) * each]
+        // On a phone the words stand over each other.
+        const lines = each < 100 ? part.split(' ') : [part]
         return (
           <g key={part}>
             <line
@@ -76,21 +82,18 @@ function Chain({
               stroke={part === 'link' ? inks.thread : inks.label}
               strokeWidth={part === 'link' ? 5 : 2}
             />
-            <text x={(a + b) / 2} y={middle - 9} {...text}>
-              {part}
-            </text>
+            {lines.map((line, k) => (
+              <text key={line} x={(a + b) / 2} y={middle - 9 - 14 * (lines.length - 1 - k)} {...text}>
+                {line}
+              </text>
+            ))}
             {i > 0 && (
               <circle cx={a} cy={middle} r={5} fill={palette.background.paper} stroke={inks.cursor} strokeWidth={2} />
-            )}
-            {part === 'link' && connectors && (
-              <text x={(a + b) / 2} y={middle + 19} {...text} fontSize={12} fill={palette.text.secondary}>
-                {connectors.join(' … ')}
-              </text>
             )}
           </g>
         )
       })}
-      {box(WIDTH - BOX, 'meter')}
-    </g>
+      {instrument(width - INSTRUMENT, 'meter')}
+    </svg>
   )
 }
