@@ -37,11 +37,14 @@ export interface EvenFace {
   distance: Float32Array
 }
 
+/** What is lit in the middle: a small core, or one that is larger than most defects. */
+export type CoreKind = 'single-mode' | 'multimode'
+
 /**
  * What everything round the center at the same distance has in common is no feature: cladding, a lit core, adhesive and
  * ferrule. Light that comes from one side is evened out first.
  */
-export function evenOut(picture: Picture, fiber: FiberFound): EvenFace {
+export function evenOut(picture: Picture, fiber: FiberFound, core: CoreKind): EvenFace {
   const { outline, scale } = fiber
   const { width, height, data } = picture
   const distance = new Float32Array(width * height)
@@ -59,10 +62,10 @@ export function evenOut(picture: Picture, fiber: FiberFound): EvenFace {
   const light = new Float32Array(width * height).fill(1)
   let profile: Profile = { levels: [], core: 0 }
   for (let round = 0; round < 3; round++) {
-    profile = profileOf(data, distance, light, step, spreadOf(fiber.blur))
+    profile = profileOf(data, distance, light, step, core === 'multimode' ? null : spreadOf(fiber.blur))
     if (round < 2) lightOver(picture, distance, profile.levels, step, outline, light)
   }
-  const { levels, core } = profile
+  const { levels, core: coreLight } = profile
   const contrast = new Float32Array(width * height).fill(NaN)
   const doubt = new Float32Array(width * height)
   for (let i = 0; i < contrast.length; i++) {
@@ -71,7 +74,7 @@ export function evenOut(picture: Picture, fiber: FiberFound): EvenFace {
     const level = Math.max(1, levelOf(levels, r / step))
     contrast[i] = data[i]! / (level * light[i]!) - 1
     const slope = Math.abs(levelOf(levels, r / step + 1) - levelOf(levels, Math.max(0, r / step - 1))) / (2 * step)
-    doubt[i] = (slope * MISPLACED + (r < CORE_SEEN + 1 ? CORE_DOUBT * Math.abs(core) : 0)) / level
+    doubt[i] = (slope * MISPLACED + (r < CORE_SEEN + 1 ? CORE_DOUBT * Math.abs(coreLight) : 0)) / level
   }
   return { width, height, x: outline.x, y: outline.y, scale, contrast, doubt, distance }
 }
@@ -121,13 +124,19 @@ interface Profile {
 /** So many pixels of a ring are enough, about. */
 const RING_PIXELS = 240
 
-/** The middle level at each distance from the center; in the very middle as a blurred core goes on inwards. */
+/** Of a multimode core the inside is even: what lies nearer to the center is held against these rings, µm. */
+const EVEN_CORE = { from: 12, to: 22 } as const
+
+/**
+ * The middle level at each distance from the center; in the very middle as a blurred core goes on inwards.
+ * @param sigma standard deviation of the blur, µm; null for a multimode core, in which nothing small is lit by itself
+ */
 function profileOf(
   data: Picture['data'],
   distance: Float32Array,
   light: Float32Array,
   step: number,
-  sigma: number,
+  sigma: number | null,
 ): Profile {
   const bins: number[][] = Array.from({ length: Math.ceil(FARTHEST / step) + 2 }, () => [])
   const seen = new Uint32Array(bins.length)
@@ -143,6 +152,11 @@ function profileOf(
   const profile: number[] = []
   for (const [i, levels] of bins.entries())
     profile.push(levels.length >= 8 && i >= first ? median(levels) : (profile[i - 1] ?? 0))
+  if (sigma === null) {
+    const [from, to] = [Math.ceil(EVEN_CORE.from / step), Math.floor(EVEN_CORE.to / step)]
+    profile.fill(median(profile.slice(from, to + 1)), 0, from)
+    return { levels: profile, core: 0 }
+  }
   const rings = Array.from({ length: Math.floor(CORE_RINGS / step) - first }, (_, i) => first + i)
   const core = coreThrough(
     rings.map((i) => ({ r: i * step, level: profile[i]! })),

@@ -49,11 +49,15 @@ export function findDefects(
           spot.push(next)
         }
     }
-    if (spot.filter((at) => onLine[at]).length > spot.length / 2) continue
-    features.push(spotOf(spot, smooth, face, blurred))
+    const found = spotOf(spot, smooth, face, blurred)
+    const isLine = spot.filter((at) => onLine[at]).length > spot.length / 2 && found.long > COMPACT
+    if (!isLine) features.push(found.feature)
   }
   return features
 }
+
+/** Radius of the circle around a spot over that of its area: what lies on a line and is less long is no line (judgement). */
+const COMPACT = 1.35
 
 /** Size and place of a spot: what reaches half of its level, in the smallest circle, without the blur. */
 function spotOf(
@@ -62,7 +66,7 @@ function spotOf(
   face: EvenFace,
   /** From seen to true size, and the standard deviation of all blur, µm. */
   { sizeOf, sigma }: { sizeOf(seen: number): number; sigma: number },
-): Feature {
+): { feature: Feature; long: number } {
   const levels = spot.map((at) => Math.abs(smooth[at]!)).sort((a, b) => b - a)
   // The level of its middle: of its strongest pixels, not the one that noise lifts most.
   const strongest = levels.slice(0, Math.max(2, Math.ceil(levels.length / 60)))
@@ -77,7 +81,7 @@ function spotOf(
   const size = sizeOf(2 * radius) + TIPS * sigma * long
   const distances = half.map((at) => face.distance[at]!)
   const grown = Math.max(0, radius - size / 2)
-  return {
+  const feature: Feature = {
     kind: 'defect',
     size,
     inner: Math.max(0, Math.min(...distances) + grown),
@@ -88,6 +92,7 @@ function spotOf(
     contrast: Math.sign(smooth[spot[0]!]!) * top,
     cut: half.some((at) => face.distance[at]! > FARTHEST - face.scale || atBorder(at, face)),
   }
+  return { feature, long: enclosing / byArea }
 }
 
 /** Spots that are so nearly round are measured by their area, those that are so far from it by the circle around them. */

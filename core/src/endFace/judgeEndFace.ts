@@ -26,7 +26,7 @@ export function judgeEndFace(picture: Picture, connector: ConnectorClass): EndFa
   const by = Math.max(1, Math.floor(FINE_ENOUGH / first.scale))
   const used = by === 1 ? picture : coarser(picture, by)
   const fiber = by === 1 ? first : findFiber(used)
-  const features = findFeatures(used, fiber)
+  const features = findFeatures(used, fiber, connector === 'multimode PC' ? 'multimode' : 'single-mode')
   const shown = Object.fromEntries(
     (endFaceRule(connector)?.zones ?? []).map(({ zone, from, to }) => [zone, shownOf(used, fiber, from / 2, to / 2)]),
   )

@@ -168,6 +168,29 @@ describe('features', () => {
     expect(features.filter(({ kind }) => kind === 'scratch')).toHaveLength(2)
   })
 
+  it('a long piece of dirt in a noisy picture is a defect, no scratch', () => {
+    const { features } = featuresOf({
+      noise: 0.022,
+      grain: 0.045,
+      defocus: 0.96,
+      defects: [spot(7, 23, 7.4, { lobed: true, turn: 4.9, contrast: -0.43 })],
+    })
+    expect(features.map(({ kind }) => kind)).toEqual(['defect'])
+    expect(Math.abs(features[0]!.size - 7.4)).toBeLessThan(1)
+  })
+
+  it('bright dirt over the middle of a multimode core is no core', () => {
+    const drawn = scene({
+      core: { diameter: 62.5, level: 0.58 },
+      defocus: 1.4,
+      defects: [spot(1.5, 2.9, 7.8, { lobed: true, contrast: 0.31 })],
+    })
+    const { features, grade } = judgeEndFace(drawEndFace(drawn, 6), 'multimode PC')
+    expect(features).toHaveLength(1)
+    expect(Math.abs(features[0]!.size - 7.8)).toBeLessThan(1)
+    expect(grade.verdict).toBe('fail')
+  })
+
   it('a defect at the very middle of the core is seen, a lit core is none', () => {
     expect(featuresOf({ core: { diameter: 9, level: 0.85 } }).features).toEqual([])
     expect(featuresOf({ defects: [spot(0.5, -0.5, 4)] }).features).toHaveLength(1)
