@@ -27,6 +27,16 @@ export interface StoredShot {
   content: Uint8Array
 }
 
+/** A stretch of a trace, m and dB. */
+export interface OutlinePoint {
+  distance: number
+  least: number
+  most: number
+}
+
+/** Stretches of a trace's outline. */
+const OUTLINE = 500
+
 export interface SimulateTask {
   plant: PlantBundle
   linkId: string
@@ -195,6 +205,19 @@ export const TASKS = {
     const cable = plant.cables.find((candidate) => candidate.id === cableId)
     if (!cable) throw new RangeError(`there is no cable "${cableId}"`)
     return surveyCable(cable, readings, calibrate(plant, linkId, baselines.map(toShot)))
+  },
+
+  /** A trace's line in so many points that its shape is seen: of each stretch the least and the most. */
+  outline({ content }: { content: Uint8Array }): OutlinePoint[] {
+    const { levels, firstDistance, spacing } = decodeTrace(content)
+    const stretch = Math.max(1, Math.ceil(levels.length / OUTLINE))
+    const points: OutlinePoint[] = []
+    for (let from = 0; from < levels.length; from += stretch) {
+      const part = levels.subarray(from, Math.min(levels.length, from + stretch))
+      const distance = firstDistance + from * spacing
+      points.push({ distance, least: Math.min(...part), most: Math.max(...part) })
+    }
+    return points
   },
 
   prove(task: ProveTask): Proof {

@@ -6,6 +6,9 @@ import type { JobPool } from '../jobs/pool.ts'
 import { accountOf, EVERYBODY, LEADS } from '../plugins/access.ts'
 import { verdictOn } from '../proof.ts'
 import { readingsTable } from '../readings.ts'
+import { calloutReport, PAPERS } from '../report/calloutReport.ts'
+import { gatherEvidence } from '../report/evidence.ts'
+import { renderPdf } from '../report/renderPdf.ts'
 import { requireOpen } from '../stores/callouts.ts'
 import { addSignOff, signOffOf } from '../stores/signOffs.ts'
 import { answers, type App } from './schema.ts'
@@ -49,6 +52,21 @@ export function proofRoutes(app: App, jobs: JobPool): void {
         { id: signOffId, calloutId, by: accountOf(request).displayName, evidence, remark, proof },
         new Date(),
       )
+    },
+  )
+
+  app.get(
+    '/api/callouts/:id/report.pdf',
+    {
+      config: { access: EVERYBODY },
+      schema: { params: ofCallout, querystring: z.object({ paper: z.enum(PAPERS).default('A4') }) },
+    },
+    async (request, reply) => {
+      const evidence = await gatherEvidence(request.params.id, jobs)
+      return reply
+        .header('content-type', 'application/pdf')
+        .header('content-disposition', `attachment; filename="report-${request.params.id}.pdf"`)
+        .send(await renderPdf(calloutReport(evidence, request.query.paper)))
     },
   )
 

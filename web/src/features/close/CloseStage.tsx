@@ -22,6 +22,7 @@ export function CloseStage(props: StageProps) {
     <>
       <Problem error={error} />
       {signOff ? <Signed signOff={signOff as SignOff} /> : signOff === null && <ToSign {...props} />}
+      <Report {...props} signed={signOff != null} />
       <Files {...props} />
     </>
   )
@@ -99,6 +100,32 @@ function ToSign({ account, callout }: StageProps) {
           )}
         </>
       )}
+    </Section>
+  )
+}
+
+/** Everything on paper, summary first. */
+function Report({ callout, signed }: StageProps & { signed: boolean }) {
+  return (
+    <Section title="Report">
+      <Typography sx={{ mb: 1.5 }}>
+        Verdict and reasons first, then what was done, every figure before and after with its limit, the traces, each
+        joint, instruments and who signed.{!signed && ' It is not signed yet, and says so.'}
+      </Typography>
+      <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+        {(['A4', 'Letter'] as const).map((paper) => (
+          <Button
+            key={paper}
+            variant="outlined"
+            size="large"
+            href={`/api/callouts/${callout.id}/report.pdf?paper=${paper}`}
+            download
+            sx={{ minHeight: 48 }}
+          >
+            PDF, {paper}
+          </Button>
+        ))}
+      </Box>
     </Section>
   )
 }

@@ -1,0 +1,104 @@
+import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs'
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { v7 as uuidv7 } from 'uuid'
+import { caller, HOST, openCallout, startTestServer, type TestServer } from './test/index.ts'
+
+let server: TestServer
+beforeAll(async () => {
+  server = await startTestServer(inject('database'))
+})
+afterAll(() => server.close())
+
+const call = caller(() => server, 'technician')
+
+async function log(calloutId: string, entry: object, id = uuidv7()): Promise<string> {
+  const observation = { entry, observedAt: '2026-01-01T03:00:00.000Z', supersedes: null }
+  const { status } = await call('PUT', `/api/callouts/${calloutId}/observations/${id}`, observation)
+  expect(status).toBe(200)
+  return id
+}
+
+/** Words of each page by a general PDF package, and what the file says of itself. */
+async function read(calloutId: string, paper = '') {
+  const reply = await server.app.inject({
+    method: 'GET',
+    url: `/api/callouts/${calloutId}/report.pdf${paper}`,
+    headers: { host: HOST, cookie: server.cookies.technician },
+  })
+  expect([reply.statusCode, reply.headers['content-type']]).toEqual([200, 'application/pdf'])
+  const bytes = reply.rawPayload
+  const pdf = await getDocument({ data: new Uint8Array(bytes), verbosity: 0 }).promise
+  const pages: string[] = []
+  for (let i = 1; i <= pdf.numPages; i++) {
+    const { items } = await (await pdf.getPage(i)).getTextContent()
+    const words = items.map((item) => ('str' in item ? item.str : '')).join(' ')
+    // Lines may break behind a hyphen.
+    pages.push(words.replaceAll(/\s+/g, ' ').replaceAll(/(\w)- /g, '$1-'))
+  }
+  const { view } = await pdf.getPage(1)
+  return { text: pages.join(' '), pages, size: view.slice(2), bytes }
+}
+
+describe('the report of a callout', () => {
+  it('says the verdict first, then every figure as it was entered, and who', async () => {
+    const calloutId = await openCallout(call)
+    await log(calloutId, { kind: 'note', text: 'Post driven through the duct, 3 µm of mud' })
+    await log(calloutId, {
+      kind: 'splice',
+      node: null,
+      chainage: 12_345,
+      cable: 'OT-3',
+      fiber: 7,
+      attempt: 2,
+      estimate: 0.07,
+      cleaveLeft: 0.4,
+      cleaveRight: null,
+      outcome: 'accepted',
+      remark: 'wind',
+    })
+    const reference = await log(calloutId, {
+      kind: 'loss-reference',
+      method: 'two-cord',
+      wavelength: 1550,
+      level: -10.25,
+      source: null,
+      meter: null,
+      cords: 'LC 1 and LC 2',
+      referenceGrade: false,
+      encircledFlux: null,
+    })
+    await log(calloutId, { kind: 'loss-reading', referenceId: reference, link: 'visitor-wan', way: 'ab', level: -21.5 })
+    await log(calloutId, { kind: 'reference-look', referenceId: reference, level: -10.3 })
+    const { text, pages, bytes } = await read(calloutId)
+    expect(pages[0]).toMatch(/Can’t tell yet.*no trace was taken after the repair/)
+    // The font has no micro sign.
+    expect(text).toContain('Post driven through the duct, 3 um of mud')
+    expect(text).toMatch(/12 345 m OT-3 7 2 0\.07 0\.4°, – accepted: wind/)
+    expect(text).toMatch(/11\.25 ± 0\.\d\d/)
+    expect(text).toMatch(/Reference two-cord, 1550 nm, -10\.25 dBm.*Last look: -10\.30 dBm, held/)
+    expect(text).toContain('TIA-568.3-D')
+    expect(text).toContain('not signed')
+    expect(text).toMatch(/Evidence, SHA-256: [0-9a-f]{64}/)
+    expect(text).toMatch(/page 1 of \d/)
+    // Fonts travel with it.
+    expect(bytes.toString('latin1')).toMatch(/\/FontFile2/)
+  })
+
+  it('says that no loss test was made, where none was', async () => {
+    const { text } = await read(await openCallout(call))
+    expect(text).toContain('None was made: the losses above come from traces, and received power was not compared.')
+  })
+
+  it.each([
+    ['', [595.28, 841.89]],
+    ['?paper=Letter', [612, 792]],
+  ])('is laid out for its paper%s', async (paper, size) => {
+    const read_ = await read(await openCallout(call), paper)
+    expect(read_.size.map((one) => Number(one.toFixed(2)))).toEqual(size)
+  })
+
+  it('of no callout, or on no paper there is, is refused', async () => {
+    expect((await call('GET', `/api/callouts/${uuidv7()}/report.pdf`)).status).toBe(404)
+    expect((await call('GET', `/api/callouts/${await openCallout(call)}/report.pdf?paper=B5`)).status).toBe(400)
+  })
+})

@@ -1,0 +1,98 @@
+import type { Callout, Observation, SignOff, TraceRecord } from '@cold-thread/contract'
+import type { KitItem } from '@cold-thread/core/kit'
+import type { Link, PlantBundle } from '@cold-thread/core/plant'
+import {
+  judgeLosses,
+  lossTestsOf,
+  newJointsIn,
+  ruleBook,
+  type LoggedReference,
+  type LossFigure,
+  type Proof,
+  type RuleBook,
+} from '@cold-thread/core/prove'
+import type { JobPool } from '../jobs/pool.ts'
+import type { OutlinePoint } from '../jobs/tasks.ts'
+import { verdictOn } from '../proof.ts'
+import { findCallout } from '../stores/callouts.ts'
+import { currentKit } from '../stores/kits.ts'
+import { listObservations } from '../stores/observations.ts'
+import { requirePlant } from '../stores/plants.ts'
+import { signOffOf } from '../stores/signOffs.ts'
+import { traceContent, tracesOf } from '../stores/traces.ts'
+
+/** A trace as a line of the report: so many points that its shape is seen. */
+export interface ReportTrace {
+  record: TraceRecord
+  points: OutlinePoint[]
+}
+
+/** Everything that a report tells, gathered once. */
+export interface ReportEvidence {
+  callout: Callout
+  plant: PlantBundle
+  link: Link
+  proof: Proof
+  evidence: string
+  signOff: SignOff | null
+  log: Observation[]
+  traces: ReportTrace[]
+  references: LoggedReference[]
+  losses: LossFigure[]
+  /** What was used, by the log. */
+  instruments: KitItem[]
+  rules: RuleBook
+}
+
+/**
+ * Gathers what is stored about a callout; the verdict is the signed one, or the server's own of now.
+ * @throws AppError for a callout that there is not
+ */
+export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<ReportEvidence> {
+  const callout = await findCallout(calloutId)
+  const [plant, signOff, observations, records, kit] = await Promise.all([
+    requirePlant(),
+    signOffOf(calloutId),
+    listObservations(calloutId),
+    tracesOf(calloutId, callout.linkId),
+    currentKit(),
+  ])
+  const { proof, evidence } = signOff ?? (await verdictOn(calloutId, jobs))
+  const log = observations.filter(({ superseded }) => !superseded)
+  const { references, readings } = lossTestsOf(observations)
+  const kept = latest(records.filter(({ withdrawn, role }) => !withdrawn && role !== 'present'))
+  const traces: ReportTrace[] = []
+  for (const record of kept) {
+    const { content } = await traceContent(record.id)
+    traces.push({ record, points: await jobs.run('outline', { content }) })
+  }
+  const used = new Set(
+    log.flatMap(({ entry }) =>
+      entry.kind === 'splice-session'
+        ? [entry.setup.splicer, entry.setup.cleaver]
+        : entry.kind === 'loss-reference'
+          ? [entry.source, entry.meter]
+          : [],
+    ),
+  )
+  return {
+    callout,
+    plant,
+    link: plant.links.find(({ id }) => id === callout.linkId)!,
+    proof,
+    evidence,
+    signOff,
+    log,
+    traces,
+    references,
+    losses: judgeLosses(plant, readings, { [callout.linkId]: newJointsIn(observations).length }),
+    instruments: kit.kit.items.filter(({ id }) => used.has(id)),
+    rules: ruleBook(proof.rules.name),
+  }
+}
+
+/** A later trace of the same role, direction and wavelength replaces an earlier one; a callout's own baseline the plant's. */
+function latest(records: readonly TraceRecord[]): TraceRecord[] {
+  const order = [...records].sort((a, b) => Number(a.calloutId !== null) - Number(b.calloutId !== null))
+  return [...new Map(order.map((one) => [`${one.role} ${one.direction} ${one.facts.wavelength}`, one])).values()]
+}
