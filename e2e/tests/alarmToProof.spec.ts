@@ -2,6 +2,7 @@ import { DEMO_DAMAGES, shootBothWays } from '@cold-thread/demo'
 import { expect, test, type Locator, type Page } from '@playwright/test'
 import { readFileSync } from 'node:fs'
 import Papa from 'papaparse'
+import { pdfText } from './pdfText.ts'
 import { signIn } from './signIn.ts'
 import { stageLink } from './stageLink.ts'
 
@@ -101,6 +102,13 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
   const rows = Papa.parse<Record<string, string>>(readings.bytes.toString('utf8').trim(), { header: true }).data
   const total = rows.find((row) => row['place'] === 'whole link' && row['wavelength_nm'] === '1550')!
   expect(Math.abs(Number(total['loss_after_dB']) - Number(total['loss_before_dB']))).toBeLessThan(0.15)
+
+  // 8. The report says the same, with the signature.
+  const report = await fileSaved(page, page.getByRole('link', { name: 'PDF, A4' }))
+  const text = await pdfText(report.bytes)
+  expect(text).toMatch(/^Level control link is down Restored/)
+  expect(text).toContain(`${Number(total['loss_after_dB']).toFixed(2)} ±`)
+  expect(text).toMatch(/Signed Duty lead, \d{4}-\d\d-\d\d/)
 })
 
 test('the simulated OTDR proves a repaired closure', async ({ page }) => {

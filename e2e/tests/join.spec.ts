@@ -82,7 +82,17 @@ test('a splicing session: a refused calibration, twelve fibers with a redo and a
   }
   await expect(page.getByText('Queue: 11 of 24 accepted')).toBeVisible()
 
-  // 6. The session ends with the shards seen to; arcs and cleaves stand in the kit.
+  // 6. A trace from one end that seems to gain waits for the other end; both together tell the loss.
+  const onTraces = page.getByRole('region', { name: /Splices on traces/ })
+  await onTraces.getByLabel('Loss on the trace, dB').fill('-0.12')
+  await expect(onTraces.getByRole('status')).toContainText('looks like a gain: no splice gains')
+  await onTraces.getByRole('button', { name: 'Keep the reading' }).click()
+  await expect(page.getByRole('heading', { name: 'Splices on traces: 1 waits for the other way' })).toBeVisible()
+  await onTraces.getByLabel('Loss on the trace, dB').fill('0.22')
+  await onTraces.getByRole('button', { name: 'Keep the reading' }).click()
+  await expect(onTraces.getByRole('list')).toContainText('= 0.05 dB ± 0.03 dB, within 0.10 dB')
+
+  // 7. The session ends with the shards seen to; arcs and cleaves stand in the kit.
   await page.getByLabel('The bin with the shards is closed').check()
   await page.getByLabel(/The mat is taped and folded/).check()
   await page.getByRole('button', { name: 'End the session' }).click()

@@ -1,0 +1,54 @@
+import { expect, test } from '@playwright/test'
+import { signIn } from './signIn.ts'
+import { stageLink } from './stageLink.ts'
+
+test('a loss test: reference by power, readings fiber after fiber and pasted, a reference that moved', async ({
+  page,
+}) => {
+  test.setTimeout(90_000)
+  await signIn(page, 'tech')
+  await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
+  await stageLink(page, 'Prove').click()
+  const section = page.getByRole('region', { name: 'Loss test, source and meter' })
+  const verdict = page.getByRole('region', { name: 'Verdict' })
+
+  // 1. What the meter shows, in its own unit.
+  await section.getByLabel('The meter shows, dBm').fill('bright')
+  await expect(section.getByRole('button', { name: 'Keep the reference' })).toBeDisabled()
+  await section.getByLabel('The meter shows, dBm').fill('100 µW')
+  await section.getByRole('button', { name: 'Keep the reference' }).click()
+  await expect(section.getByText('not looked at since it was set')).toBeVisible()
+
+  // 2. Over its budget: the verdict says so, and what to do.
+  const table = section.getByRole('table', { name: /Losses at 1310 nm/ })
+  const own = section.getByLabel(/^Meter at Basin to visitor centre, office network/)
+  await own.fill('-31')
+  await own.press('Enter')
+  await expect(table.getByRole('row', { name: /office network/ })).toContainText('over')
+  await expect(verdict).toContainText('Not restored')
+  await expect(verdict).toContainText(/loss test at 1310 nm from Basin control room: 21\.00 dB ± 0\.\d\d dB, over/)
+
+  // 3. Cleaned and read again; the next fibers are pasted from a table.
+  await own.fill('-19,4 dBm')
+  await own.press('Enter')
+  await expect(table.getByRole('row', { name: /office network/ })).toContainText('within')
+  await expect(verdict).not.toContainText('loss test at')
+  const next = section.getByLabel(/^Meter at/).nth(1)
+  await next.focus()
+  await page.evaluate(() => {
+    const data = new DataTransfer()
+    data.setData('text', 'fiber 17\t-18.9\nfiber 20\t-19.1')
+    document.activeElement!.dispatchEvent(
+      new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }),
+    )
+  })
+  await section.getByRole('button', { name: 'Keep 2 readings' }).click()
+  await expect(table.getByText('within', { exact: true })).toHaveCount(3)
+
+  // 4. Looked at again the reference has moved: what was read is no proof.
+  await section.getByLabel('Reference looked at again, dBm').fill('-10.4')
+  await expect(section.getByText(/Moved by -0\.40 dB, more than 0\.1 dB/)).toBeVisible()
+  await section.getByRole('button', { name: 'Keep the look' }).click()
+  await expect(table.getByText('no proof', { exact: true })).toHaveCount(3)
+  await expect(verdict).toContainText('the reference had moved')
+})
