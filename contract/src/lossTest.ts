@@ -1,4 +1,4 @@
-import type { ReferenceMethod } from '@cold-thread/core/prove'
+import type { ReferenceMethod, SourceCheck } from '@cold-thread/core/prove'
 import { z } from 'zod'
 import { id } from './common.ts'
 
@@ -22,6 +22,21 @@ export const lossReferenceEntry = z.strictObject({
   encircledFlux: z.boolean().nullable(),
 })
 export type LossReferenceEntry = z.infer<typeof lossReferenceEntry>
+
+/** Source, cord and meter checked at the start of a day's testing. */
+export const sourceCheckEntry = z.strictObject({
+  kind: z.literal('source-check'),
+  check: z.strictObject({
+    source: name.nullable(),
+    meter: name.nullable(),
+    cord: name,
+    wavelength: z.number().int().min(600).max(1700),
+    kind: z.enum(['laser', 'LED']),
+    level: dBm,
+    /** Loss of adapter and third cord, dB; null while it was not read. */
+    third: z.number().min(-5).max(60).nullable(),
+  }) satisfies z.ZodType<SourceCheck>,
+})
 
 /** A later look at a reference: the same cords, the same level if nothing moved. */
 export const referenceLookEntry = z.strictObject({

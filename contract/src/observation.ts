@@ -12,7 +12,7 @@ import {
   spliceSessionEntry,
   traceReadingEntry,
 } from './join.ts'
-import { lossReadingEntry, lossReferenceEntry, referenceLookEntry } from './lossTest.ts'
+import { lossReadingEntry, lossReferenceEntry, referenceLookEntry, sourceCheckEntry } from './lossTest.ts'
 import { closureStateEntry, handOverEntry, sheetEntry, sheetReleaseEntry, sheetStepEntry } from './open.ts'
 
 /** A connector cleaned and re-seated. */
@@ -168,6 +168,7 @@ export const logEntry = z.discriminatedUnion('kind', [
   sessionEndEntry,
   traceReadingEntry,
   endFaceEntry,
+  sourceCheckEntry,
   lossReferenceEntry,
   referenceLookEntry,
   lossReadingEntry,

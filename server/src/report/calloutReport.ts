@@ -152,7 +152,7 @@ function beforeAndAfter({ proof }: ReportEvidence): Content[] {
   })
 }
 
-function lossTests({ losses, references }: ReportEvidence): Content[] {
+function lossTests({ losses, references, checks }: ReportEvidence): Content[] {
   if (references.length === 0)
     return [
       { text: 'Loss test by source and meter', style: 'head' },
@@ -172,6 +172,11 @@ function lossTests({ losses, references }: ReportEvidence): Content[] {
       ]),
       ['auto', 'auto', 'auto', 'auto', 'auto', '*'],
     ),
+    ...checks.map(({ at, by, cord, wavelength, judgement }): Content => ({
+      text: `Daily check ${clock(at)}, ${by}: ${cord || 'cord not named'}, ${wavelength} nm, ${judgement.word}: ${judgement.reasons.join('; ')}.`,
+      style: 'small',
+      margin: [0, 3, 0, 0],
+    })),
     ...references.map((reference): Content => {
       const last = reference.checks.at(-1)
       return {

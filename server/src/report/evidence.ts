@@ -6,6 +6,8 @@ import {
   lossTestsOf,
   newJointsIn,
   ruleBook,
+  sourceChecksOf,
+  type LoggedCheck,
   type LoggedReference,
   type LossFigure,
   type Proof,
@@ -37,6 +39,7 @@ export interface ReportEvidence {
   signOff: SignOff | null
   log: Observation[]
   traces: ReportTrace[]
+  checks: LoggedCheck[]
   references: LoggedReference[]
   losses: LossFigure[]
   /** What was used, by the log. */
@@ -84,6 +87,7 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
     signOff,
     log,
     traces,
+    checks: sourceChecksOf(observations),
     references,
     losses: judgeLosses(plant, readings, { [callout.linkId]: newJointsIn(observations).length }),
     instruments: kit.kit.items.filter(({ id }) => used.has(id)),

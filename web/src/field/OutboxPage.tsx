@@ -174,6 +174,8 @@ function logEntryInWords(entry: LogEntry): string {
       return `Trace reading: ${entry.cable} fiber ${entry.fiber}, ${entry.wavelength} nm, ${entry.loss.toFixed(2)} dB`
     case 'end-face':
       return `End face: ${entry.node}, ${entry.side}, ${entry.overruled?.verdict ?? entry.verdict}`
+    case 'source-check':
+      return `Daily check: ${entry.check.cord || 'cord'}, ${entry.check.level.toFixed(2)} dBm`
     case 'loss-reference':
       return `Reference, ${entry.method}, ${entry.wavelength} nm: ${entry.level.toFixed(2)} dBm`
     case 'reference-look':

@@ -1,3 +1,4 @@
+export * from './dailyCheck.ts'
 export * from './judge.ts'
 export * from './log.ts'
 export * from './mpo.ts'

@@ -4,6 +4,7 @@ import {
   newJointsIn,
   REFERENCE_WORDS,
   referenceAt,
+  sourceChecksOf,
   type LoggedReference,
   type ReferenceStanding,
 } from '@cold-thread/core/prove'
@@ -19,6 +20,7 @@ import { Section } from '../../../ui/Section.tsx'
 import { SelectField } from '../../../ui/SelectField.tsx'
 import { clock } from '../../../ui/time.ts'
 import type { StageProps } from '../../callout/stageProps.ts'
+import { DailyCheck } from './DailyCheck.tsx'
 import { LossReadings } from './LossReadings.tsx'
 import { LookAgain } from './LookAgain.tsx'
 import { SetReference } from './SetReference.tsx'
@@ -39,6 +41,7 @@ export function LossTest({ account, callout, plant, link }: StageProps) {
     () => judgeLosses(plant, readings, { [link.id]: newJointsIn(log ?? []).length }),
     [plant, readings, log, link.id],
   )
+  const checks = useMemo(() => sourceChecksOf(log ?? []), [log])
   const working = canWork(account) && callout.state !== 'closed'
   const reference = references.find(({ id }) => id === chosen) ?? references[0]
   const links = useMemo(() => linksBeside(plant.links, link), [plant.links, link])
@@ -47,6 +50,7 @@ export function LossTest({ account, callout, plant, link }: StageProps) {
   return (
     <Section title="Loss test, source and meter">
       <Problem error={error} />
+      {working && <DailyCheck callout={callout} plant={plant} link={link} checks={checks} />}
       {reference && (
         <>
           <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', mt: 1, mb: 1 }}>

@@ -1,6 +1,4 @@
 import type { LossReferenceEntry } from '@cold-thread/contract'
-import { fiberKind } from '@cold-thread/core/fiber'
-import { isCableStep } from '@cold-thread/core/plant'
 import { readMeter, REFERENCE_METHODS, REFERENCE_WORDS, WARM_UP, type ReferenceMethod } from '@cold-thread/core/prove'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -9,15 +7,12 @@ import FormControlLabel from '@mui/material/FormControlLabel'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
-import { useKitQuery } from '../../../api/api.ts'
 import { useEnter } from '../../../api/useEnter.ts'
 import { Problem } from '../../../ui/Problem.tsx'
 import { SelectField } from '../../../ui/SelectField.tsx'
 import type { StageProps } from '../../callout/stageProps.ts'
+import { kindOfLink, NOT_SAID, said, TEST_WAVELENGTHS, useInstruments } from './instruments.ts'
 import { TestSetDrawing } from './TestSetDrawing.tsx'
-
-const WAVELENGTHS = { 'single-mode': [1310, 1550, 1625], multimode: [850, 1300] } as const
-const NOT_SAID = 'not said'
 
 /** Cords, method and level: what every reading after it is held against. */
 export function SetReference({
@@ -27,11 +22,11 @@ export function SetReference({
   first,
 }: Pick<StageProps, 'callout' | 'plant' | 'link'> & { first: boolean }) {
   const { enter, error, busy } = useEnter(callout.id)
-  const { data: kit } = useKitQuery()
-  const cable = plant.cables.find(({ id }) => id === link.path.find(isCableStep)?.cable)
-  const kind = fiberKind(cable?.fiberType ?? '')
+  const sources = useInstruments('light source')
+  const meters = useInstruments('power meter')
+  const kind = kindOfLink(plant, link)
   const [method, setMethod] = useState<ReferenceMethod>('one-cord')
-  const [wavelength, setWavelength] = useState<number>(WAVELENGTHS[kind][0])
+  const [wavelength, setWavelength] = useState<number>(TEST_WAVELENGTHS[kind][0])
   const [source, setSource] = useState(NOT_SAID)
   const [meter, setMeter] = useState(NOT_SAID)
   const [cords, setCords] = useState('')
@@ -47,11 +42,6 @@ export function SetReference({
     )
   const read = readMeter(text, 'level')
   const level = read && 'level' in read ? read.level : null
-  const items = (wanted: string) => [
-    [NOT_SAID, NOT_SAID] as const,
-    ...(kit?.kit.items ?? []).filter((item) => item.kind === wanted).map((item) => [item.id, item.name] as const),
-  ]
-  const said = (id: string) => (id === NOT_SAID ? null : id)
   const keep = async () => {
     const entry: LossReferenceEntry = {
       kind: 'loss-reference',
@@ -99,22 +89,10 @@ export function SetReference({
           value={wavelength}
           onChoose={setWavelength}
           sx={{ flex: '1 1 120px' }}
-          options={WAVELENGTHS[kind].map((one) => [one, `${one} nm`] as const)}
+          options={TEST_WAVELENGTHS[kind].map((one) => [one, `${one} nm`] as const)}
         />
-        <SelectField
-          label="Source"
-          value={source}
-          onChoose={setSource}
-          sx={{ flex: '1 1 180px' }}
-          options={items('light source')}
-        />
-        <SelectField
-          label="Meter"
-          value={meter}
-          onChoose={setMeter}
-          sx={{ flex: '1 1 180px' }}
-          options={items('power meter')}
-        />
+        <SelectField label="Source" value={source} onChoose={setSource} sx={{ flex: '1 1 180px' }} options={sources} />
+        <SelectField label="Meter" value={meter} onChoose={setMeter} sx={{ flex: '1 1 180px' }} options={meters} />
         <TextField
           label="Test cords, by their names"
           value={cords}

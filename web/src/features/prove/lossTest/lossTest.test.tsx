@@ -70,6 +70,27 @@ const entered = async (count = 1) => {
 
 beforeEach(() => fieldStore.outbox.clear())
 
+describe('the daily check', () => {
+  it('says what a low level means while it is typed, and is kept with its cord', async () => {
+    show([])
+    const level = await screen.findByLabelText('Through the cord, dBm')
+    const form = within(level.closest('form')!)
+    await userEvent.type(level, '-17')
+    expect(form.getByRole('status').textContent).toMatch(/Low.*not set to 1310 nm, or the wrong leg.*Next: set both/)
+    await userEvent.clear(level)
+    await userEvent.type(level, '-10,1')
+    expect(form.getByRole('status').textContent).toMatch(/Level as it should be.*Next: zero the meter/)
+    await userEvent.type(form.getByLabelText('Zeroed, through the third cord, dB'), '0.8')
+    expect(form.getByRole('status').textContent).toMatch(/The cord loses too much.*at most 0\.5 dB.*Next: clean/)
+    await userEvent.type(form.getByLabelText('Cord'), 'LC 1')
+    await userEvent.click(form.getByRole('button', { name: 'Keep the check' }))
+    expect((await entered())[0]).toEqual({
+      kind: 'source-check',
+      check: { source: null, meter: null, cord: 'LC 1', wavelength: 1310, kind: 'laser', level: -10.1, third: 0.8 },
+    })
+  })
+})
+
 describe('the reference', () => {
   it('is set with method, wavelength and level, in whatever unit the meter shows', async () => {
     show([])

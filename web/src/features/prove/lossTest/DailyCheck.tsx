@@ -1,0 +1,159 @@
+import {
+  judgeNext,
+  readMeter,
+  SOURCE_KINDS,
+  type CheckWord,
+  type LoggedCheck,
+  type SourceCheck,
+  type SourceKind,
+} from '@cold-thread/core/prove'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import TextField from '@mui/material/TextField'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import { useEnter } from '../../../api/useEnter.ts'
+import { Judgement, type Tone } from '../../../ui/Judgement.tsx'
+import { Problem } from '../../../ui/Problem.tsx'
+import { SelectField } from '../../../ui/SelectField.tsx'
+import { clock } from '../../../ui/time.ts'
+import type { StageProps } from '../../callout/stageProps.ts'
+import { kindOfLink, NOT_SAID, said, TEST_WAVELENGTHS, useInstruments } from './instruments.ts'
+
+const TONES: Record<CheckWord, { tone: Tone; word: string }> = {
+  good: { tone: 'good', word: 'Good' },
+  'go on': { tone: 'unknown', word: 'Level as it should be' },
+  low: { tone: 'bad', word: 'Low' },
+  high: { tone: 'close', word: 'Too high' },
+  'cord bad': { tone: 'bad', word: 'The cord loses too much' },
+  'below zero': { tone: 'close', word: 'Below zero' },
+}
+
+/** Source, cord and meter before anything is tested with them: level first, then the third cord. */
+export function DailyCheck({
+  callout,
+  plant,
+  link,
+  checks,
+}: Pick<StageProps, 'callout' | 'plant' | 'link'> & { checks: readonly LoggedCheck[] }) {
+  const { enter, error, busy } = useEnter(callout.id)
+  const sources = useInstruments('light source')
+  const meters = useInstruments('power meter')
+  const wavelengths = TEST_WAVELENGTHS[kindOfLink(plant, link)]
+  const [wavelength, setWavelength] = useState<number>(wavelengths[0])
+  const [kind, setKind] = useState<SourceKind>('laser')
+  const [source, setSource] = useState(NOT_SAID)
+  const [meter, setMeter] = useState(NOT_SAID)
+  const [cord, setCord] = useState('')
+  const [level, setLevel] = useState('')
+  const [third, setThird] = useState('')
+  const [levelRead, thirdRead] = [readMeter(level, 'level'), readMeter(third, 'loss')]
+  const shown = levelRead && 'level' in levelRead ? levelRead.level : null
+  const lost = thirdRead && 'loss' in thirdRead ? thirdRead.loss : null
+  const bad = [
+    level.trim() !== '' && shown === null,
+    third.trim() !== '' && (lost === null || lost < -5 || lost > 60),
+  ] as const
+  const check: SourceCheck | null =
+    shown === null || bad[1]
+      ? null
+      : { source: said(source), meter: said(meter), cord: cord.trim(), wavelength, kind, level: shown, third: lost }
+  const judged = check && judgeNext(checks, check)
+  const last = checks.at(-1)
+  const keep = async () => {
+    if (!(await enter({ kind: 'source-check', check: check! }))) return
+    setLevel('')
+    setThird('')
+  }
+  const figure = (label: string, value: string, set: (value: string) => void, isBad: boolean, help: string) => (
+    <TextField
+      label={label}
+      value={value}
+      onChange={({ target }) => set(target.value)}
+      error={isBad}
+      helperText={help}
+      slotProps={{ htmlInput: { maxLength: 20 }, input: { sx: { fontSize: 22 } } }}
+      sx={{ flex: '1 1 220px', maxWidth: 320 }}
+    />
+  )
+  return (
+    <Box component="details" open={checks.length === 0 || last?.judgement.word !== 'good'} sx={{ mb: 1 }}>
+      <Box component="summary" sx={{ py: 1.25, cursor: 'pointer' }}>
+        <strong>Daily check of source, cords and meter</strong>
+        {last ? (
+          <>
+            : <Judgement {...TONES[last.judgement.word]} /> {last.cord}, {last.wavelength} nm, {clock(last.at)}
+          </>
+        ) : (
+          ': not made yet'
+        )}
+      </Box>
+      <Box
+        component="form"
+        onSubmit={(event) => {
+          event.preventDefault()
+          void keep()
+        }}
+      >
+        <Typography sx={{ mb: 1.5 }}>
+          Caps off, ends inspected and clean. Source to meter through the cord; then zero the meter and put adapter and
+          third cord in.
+        </Typography>
+        <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', mb: 1.5 }}>
+          <SelectField
+            label="Source checked"
+            value={source}
+            onChoose={setSource}
+            sx={{ flex: '1 1 170px' }}
+            options={sources}
+          />
+          <SelectField
+            label="It is a"
+            value={kind}
+            onChoose={setKind}
+            sx={{ flex: '1 1 100px' }}
+            options={SOURCE_KINDS.map((one) => [one, one] as const)}
+          />
+          <SelectField
+            label="Meter checked"
+            value={meter}
+            onChoose={setMeter}
+            sx={{ flex: '1 1 170px' }}
+            options={meters}
+          />
+          <SelectField
+            label="Both set to"
+            value={wavelength}
+            onChoose={setWavelength}
+            sx={{ flex: '1 1 110px' }}
+            options={wavelengths.map((one) => [one, `${one} nm`] as const)}
+          />
+          <TextField
+            label="Cord"
+            value={cord}
+            onChange={({ target }) => setCord(target.value)}
+            slotProps={{ htmlInput: { maxLength: 200 } }}
+            sx={{ flex: '1 1 150px' }}
+          />
+        </Box>
+        <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'flex-start' }}>
+          {figure('Through the cord, dBm', level, setLevel, bad[0], 'a level: dBm or µW')}
+          {figure('Zeroed, through the third cord, dB', third, setThird, bad[1], 'a loss, once the level is right')}
+          <Button type="submit" variant="outlined" disabled={check === null || busy} sx={{ minHeight: 56 }}>
+            Keep the check
+          </Button>
+        </Box>
+        {judged && (
+          <Box role="status" sx={{ mt: 0.5 }}>
+            <Judgement {...TONES[judged.word]} large />
+            <Typography>{judged.reasons.join('; ')}.</Typography>
+            <Typography>
+              <strong>Next:</strong> {judged.next}
+            </Typography>
+          </Box>
+        )}
+        <Problem error={error} />
+      </Box>
+    </Box>
+  )
+}
