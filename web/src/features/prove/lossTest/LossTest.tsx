@@ -92,7 +92,15 @@ export function LossTest({ account, callout, plant, link }: StageProps) {
           />
         </>
       )}
-      {working && <SetReference callout={callout} plant={plant} link={link} first={references.length === 0} />}
+      {working && (
+        <SetReference
+          callout={callout}
+          plant={plant}
+          link={link}
+          first={references.length === 0}
+          checked={checks.at(-1)}
+        />
+      )}
     </Section>
   )
 }

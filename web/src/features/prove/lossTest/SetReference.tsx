@@ -1,5 +1,12 @@
 import type { LossReferenceEntry } from '@cold-thread/contract'
-import { readMeter, REFERENCE_METHODS, REFERENCE_WORDS, WARM_UP, type ReferenceMethod } from '@cold-thread/core/prove'
+import {
+  readMeter,
+  REFERENCE_METHODS,
+  REFERENCE_WORDS,
+  WARM_UP,
+  type LoggedCheck,
+  type ReferenceMethod,
+} from '@cold-thread/core/prove'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
@@ -20,15 +27,20 @@ export function SetReference({
   plant,
   link,
   first,
-}: Pick<StageProps, 'callout' | 'plant' | 'link'> & { first: boolean }) {
+  checked,
+}: Pick<StageProps, 'callout' | 'plant' | 'link'> & {
+  first: boolean
+  /** The last daily check: its instruments are the ones at hand. */
+  checked: LoggedCheck | undefined
+}) {
   const { enter, error, busy } = useEnter(callout.id)
   const sources = useInstruments('light source')
   const meters = useInstruments('power meter')
   const kind = kindOfLink(plant, link)
   const [method, setMethod] = useState<ReferenceMethod>('one-cord')
   const [wavelength, setWavelength] = useState<number>(TEST_WAVELENGTHS[kind][0])
-  const [source, setSource] = useState(NOT_SAID)
-  const [meter, setMeter] = useState(NOT_SAID)
+  const [source, setSource] = useState<string | null>(null)
+  const [meter, setMeter] = useState<string | null>(null)
   const [cords, setCords] = useState('')
   const [graded, setGraded] = useState(false)
   const [flux, setFlux] = useState(false)
@@ -40,6 +52,8 @@ export function SetReference({
         Set another reference
       </Button>
     )
+  const usedSource = source ?? checked?.source ?? NOT_SAID
+  const usedMeter = meter ?? checked?.meter ?? NOT_SAID
   const read = readMeter(text, 'level')
   const level = read && 'level' in read ? read.level : null
   const keep = async () => {
@@ -48,8 +62,8 @@ export function SetReference({
       method,
       wavelength,
       level: level!,
-      source: said(source),
-      meter: said(meter),
+      source: said(usedSource),
+      meter: said(usedMeter),
       cords: cords.trim(),
       referenceGrade: graded,
       encircledFlux: kind === 'single-mode' ? null : flux,
@@ -91,8 +105,14 @@ export function SetReference({
           sx={{ flex: '1 1 120px' }}
           options={TEST_WAVELENGTHS[kind].map((one) => [one, `${one} nm`] as const)}
         />
-        <SelectField label="Source" value={source} onChoose={setSource} sx={{ flex: '1 1 180px' }} options={sources} />
-        <SelectField label="Meter" value={meter} onChoose={setMeter} sx={{ flex: '1 1 180px' }} options={meters} />
+        <SelectField
+          label="Source"
+          value={usedSource}
+          onChoose={setSource}
+          sx={{ flex: '1 1 180px' }}
+          options={sources}
+        />
+        <SelectField label="Meter" value={usedMeter} onChoose={setMeter} sx={{ flex: '1 1 180px' }} options={meters} />
         <TextField
           label="Test cords, by their names"
           value={cords}
