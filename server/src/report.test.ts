@@ -102,3 +102,57 @@ describe('the report of a callout', () => {
     expect((await call('GET', `/api/callouts/${await openCallout(call)}/report.pdf?paper=B5`)).status).toBe(400)
   })
 })
+
+describe('a loss test in the log', () => {
+  const REFERENCE = {
+    kind: 'loss-reference',
+    method: 'one-cord',
+    wavelength: 1310,
+    level: -10,
+    source: null,
+    meter: null,
+    cords: '',
+    referenceGrade: true,
+    encircledFlux: null,
+  }
+  const put = (calloutId: string, entry: object) =>
+    call('PUT', `/api/callouts/${calloutId}/observations/${uuidv7()}`, {
+      entry,
+      observedAt: '2026-01-01T03:00:00.000Z',
+      supersedes: null,
+    })
+
+  it('is taken into the verdict, and into what is signed', async () => {
+    const calloutId = await openCallout(call)
+    const verdict = async () =>
+      (await call('GET', `/api/callouts/${calloutId}/verdict`)).body as {
+        evidence: string
+        proof: { verdict: string; reasons: string[] }
+      }
+    const before = await verdict()
+    const reference = await log(calloutId, REFERENCE)
+    await log(calloutId, { kind: 'loss-reading', referenceId: reference, link: 'visitor-wan', way: 'ab', level: -40 })
+    const after = await verdict()
+    expect(after.proof.verdict).toBe('not-restored')
+    expect(after.proof.reasons[0]).toMatch(/loss test at 1310 nm from .*: 30\.00 dB/)
+    expect(after.evidence).not.toBe(before.evidence)
+  })
+
+  it('a reading of no link, against no reference of this callout, or that is none is refused by name', async () => {
+    const [calloutId, other] = [await openCallout(call), await openCallout(call)]
+    const reference = await log(other, REFERENCE)
+    const own = await log(calloutId, REFERENCE)
+    const reading = { kind: 'loss-reading', referenceId: own, link: 'visitor-wan', way: 'ab', level: -20 }
+    expect(await put(calloutId, { ...reading, link: 'nowhere' })).toMatchObject({
+      status: 400,
+      body: { place: 'entry.link' },
+    })
+    expect(await put(calloutId, { ...reading, referenceId: reference })).toMatchObject({
+      status: 404,
+      body: { place: 'entry.referenceId' },
+    })
+    expect((await put(calloutId, { ...reading, level: 99 })).status).toBe(400)
+    expect((await put(calloutId, { ...REFERENCE, wavelength: 15.5 })).status).toBe(400)
+    expect((await put(calloutId, reading)).status).toBe(200)
+  })
+})
