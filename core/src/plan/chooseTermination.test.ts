@@ -48,6 +48,20 @@ describe('the way of a new connector', () => {
     expect(choices.slice(0, 2).map(({ way }) => way)).toEqual(['pigtail', 'epoxy'])
   })
 
+  it('by reflectance what a factory polished comes first, by cost what is polished here, by hand what asks for least', () => {
+    expect(order({ first: 'reflectance' }).map(({ end }) => end)).toEqual([
+      'factory',
+      'factory',
+      'by hand',
+      'by hand',
+      'by hand',
+      'cleaved',
+    ])
+    expect(order({ first: 'cost' })[0]).toMatchObject({ way: 'anaerobic', cost: 'little' })
+    expect(order({ first: 'cost' }).at(-1)).toMatchObject({ way: 'mechanical', cost: 'much' })
+    expect(order({ first: 'hand' })[0]).toMatchObject({ way: 'mechanical', hand: 'little' })
+  })
+
   it('what the kit lacks is said, and comes after what can be done', () => {
     const choices = order({ kit: kitOf(ALL.filter((kind) => kind !== 'splicer' && kind !== 'mechanical connector')) })
     expect(choices[0]!.way).toBe('anaerobic')

@@ -2,13 +2,17 @@ import { itemsOf, kindName, whyUnfit, type Kit } from '../kit/index.ts'
 import { PLAN_RULES, type PlanRules, type TerminationWay } from './planRules.ts'
 import { momentsOf } from './threePoint.ts'
 
+/** What a way can be chosen by. */
+export const TERMINATION_AIMS = ['time', 'loss', 'reflectance', 'cost', 'hand'] as const
+export type TerminationAim = (typeof TERMINATION_AIMS)[number]
+
 /** What a new connector is chosen for. */
 export interface TerminationCase {
   fiber: 'single-mode' | 'multimode'
   polish: 'PC' | 'UPC' | 'APC'
   kit: Kit
   /** What counts first. */
-  first: 'time' | 'loss'
+  first: TerminationAim
 }
 
 /** One way of getting a connector on, with what speaks for and against it. */
@@ -19,9 +23,29 @@ export interface TerminationChoice {
   minutes: { mean: number; sigma: number }
   /** dB */
   loss: { expected: number; sigma: number }
+  /** Where its end is polished: in a factory it reflects least, by hand as the hand polishes, gel or cleave most. */
+  end: 'factory' | 'by hand' | 'cleaved'
+  /** What its parts cost, and how much practice it asks for. */
+  cost: Degree
+  hand: Degree
   reasons: string[]
   /** Why it can't be done here; null where nothing stands against it. */
   against: string | null
+}
+
+/** Little first. */
+const DEGREES = ['little', 'some', 'much'] as const
+export type Degree = (typeof DEGREES)[number]
+const ENDS = ['factory', 'by hand', 'cleaved'] as const
+
+/** In words and degrees: judgement from common practice, no published source. */
+const NATURE: Record<TerminationWay, Pick<TerminationChoice, 'end' | 'cost' | 'hand'>> = {
+  pigtail: { end: 'factory', cost: 'some', hand: 'some' },
+  'splice-on': { end: 'factory', cost: 'some', hand: 'some' },
+  mechanical: { end: 'cleaved', cost: 'much', hand: 'little' },
+  anaerobic: { end: 'by hand', cost: 'little', hand: 'much' },
+  'hot-melt': { end: 'by hand', cost: 'little', hand: 'much' },
+  epoxy: { end: 'by hand', cost: 'little', hand: 'much' },
 }
 
 const POLISHED: readonly TerminationWay[] = ['epoxy', 'anaerobic', 'hot-melt']
@@ -36,8 +60,8 @@ const FACTS: Record<TerminationWay, string> = {
 }
 
 /**
- * Ways of putting a connector on, the best first: those that can be done here before those that can't, then by minutes or
- * by expected loss. Minutes and losses are the plan's (judgement).
+ * Ways of putting a connector on, the best first: those that can be done here before those that can't, then by what
+ * counts first, then by minutes. Minutes and losses are the plan's (judgement).
  */
 export function chooseTermination(
   { fiber, polish, kit, first }: TerminationCase,
@@ -57,9 +81,17 @@ export function chooseTermination(
           ? `not in the kit: ${lacking.map(kindName).join(', ')}`
           : null
     const { mean, variance } = momentsOf(rule.minutes)
-    return { way, name: rule.name, minutes: { mean, sigma: Math.sqrt(variance) }, loss: rule.loss, reasons, against }
+    const minutes = { mean, sigma: Math.sqrt(variance) }
+    return { way, name: rule.name, minutes, loss: rule.loss, ...NATURE[way], reasons, against }
   })
-  const rank = (one: TerminationChoice) => (first === 'time' ? one.minutes.mean : one.loss.expected)
+  const ranks: Record<TerminationAim, (one: TerminationChoice) => number> = {
+    time: ({ minutes }) => minutes.mean,
+    loss: ({ loss }) => loss.expected,
+    reflectance: ({ end }) => ENDS.indexOf(end),
+    cost: ({ cost }) => DEGREES.indexOf(cost),
+    hand: ({ hand }) => DEGREES.indexOf(hand),
+  }
+  const rank = ranks[first]
   return choices.sort(
     (a, b) =>
       Number(a.against !== null) - Number(b.against !== null) || rank(a) - rank(b) || a.minutes.mean - b.minutes.mean,
