@@ -1,4 +1,4 @@
-import type { ReferenceMethod, SourceCheck } from '@cold-thread/core/prove'
+import type { ReceivedPower, ReferenceMethod, SourceCheck } from '@cold-thread/core/prove'
 import { z } from 'zod'
 import { id } from './common.ts'
 
@@ -43,6 +43,18 @@ export const referenceLookEntry = z.strictObject({
   kind: z.literal('reference-look'),
   referenceId: id,
   level: dBm,
+})
+
+/** What a receiver saw before the fault and sees after the repair. */
+export const receivedPowerEntry = z.strictObject({
+  kind: z.literal('received-power'),
+  power: z.strictObject({
+    link: z.string().min(1).max(200),
+    way: z.enum(['ab', 'ba']),
+    wavelength: z.number().int().min(600).max(1700),
+    before: dBm,
+    after: dBm,
+  }) satisfies z.ZodType<ReceivedPower>,
 })
 
 /** A level read at the far end of a link. */

@@ -12,7 +12,13 @@ import {
   spliceSessionEntry,
   traceReadingEntry,
 } from './join.ts'
-import { lossReadingEntry, lossReferenceEntry, referenceLookEntry, sourceCheckEntry } from './lossTest.ts'
+import {
+  lossReadingEntry,
+  lossReferenceEntry,
+  receivedPowerEntry,
+  referenceLookEntry,
+  sourceCheckEntry,
+} from './lossTest.ts'
 import { closureStateEntry, handOverEntry, sheetEntry, sheetReleaseEntry, sheetStepEntry } from './open.ts'
 
 /** A connector cleaned and re-seated. */
@@ -172,6 +178,7 @@ export const logEntry = z.discriminatedUnion('kind', [
   lossReferenceEntry,
   referenceLookEntry,
   lossReadingEntry,
+  receivedPowerEntry,
   withdrawnEntry,
 ])
 export type LogEntry = z.infer<typeof logEntry>

@@ -51,4 +51,21 @@ test('a loss test: reference by power, readings fiber after fiber and pasted, a 
   await section.getByRole('button', { name: 'Keep the look' }).click()
   await expect(table.getByText('no proof', { exact: true })).toHaveCount(3)
   await expect(verdict).toContainText('the reference had moved')
+
+  // 5. The daily check: low through the cord, then a cord that loses too much.
+  await section.getByText('Daily check of source, cords and meter').scrollIntoViewIfNeeded()
+  await section.getByLabel('Through the cord, dBm').fill('-17')
+  await expect(section.getByText(/the wrong leg of a duplex cord, reads low too/)).toBeVisible()
+  await section.getByLabel('Through the cord, dBm').fill('-10.2')
+  await section.getByLabel('Zeroed, through the third cord, dB').fill('0.9')
+  await section.getByLabel('Cord', { exact: true }).fill('LC 1')
+  await section.getByRole('button', { name: 'Keep the check' }).click()
+  await expect(section.getByText('The cord loses too much').first()).toBeVisible()
+
+  // 6. Received power, where there are no traces of both times to hold it against.
+  const received = page.getByRole('region', { name: 'Received power' })
+  await received.getByLabel('Before the fault, dBm').fill('-12,1')
+  await received.getByLabel('After the repair, dBm').fill('-12.4')
+  await received.getByRole('button', { name: 'Keep both' }).click()
+  await expect(received.getByText(/-12\.1 dBm before, -12\.4 dBm after; no traces of both times/)).toBeVisible()
 })

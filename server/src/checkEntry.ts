@@ -13,8 +13,9 @@ export function checkEntry(plant: PlantBundle, linkId: string, entry: LogEntry):
   const node = entry.kind === 'closure-state' ? entry.node : entry.kind === 'sheet' ? entry.sheet.facts.node : null
   if (node !== null && !plant.nodes.some(({ id }) => id === node))
     throw new AppError('invalid-request', `the plant record has no node "${node}"`, 'entry.node')
-  if (entry.kind === 'loss-reading' && !plant.links.some(({ id }) => id === entry.link))
-    throw new AppError('invalid-request', `the plant record has no link "${entry.link}"`, 'entry.link')
+  const link = entry.kind === 'loss-reading' ? entry.link : entry.kind === 'received-power' ? entry.power.link : null
+  if (link !== null && !plant.links.some(({ id }) => id === link))
+    throw new AppError('invalid-request', `the plant record has no link "${link}"`, 'entry.link')
   if (
     entry.kind !== 'evidence' &&
     entry.kind !== 'splice' &&

@@ -1,5 +1,5 @@
 import type { VerdictRecord } from '@cold-thread/contract'
-import { judgeLosses, lossTestsOf, newJointsIn } from '@cold-thread/core/prove'
+import { judgeLosses, lossTestsOf, newJointsIn, receivedPowersOf } from '@cold-thread/core/prove'
 import { createHash } from 'node:crypto'
 import { TraceRow, WithdrawalRow } from './db/models.ts'
 import type { JobPool } from './jobs/pool.ts'
@@ -41,6 +41,7 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
     after: after.map(toStoredShot),
     newJoints,
     losses: judgeLosses(plant, lossTestsOf(observations).readings, { [callout.linkId]: newJoints.length }),
+    received: receivedPowersOf(observations),
     rules,
   })
   const hash = createHash('sha256')

@@ -69,7 +69,10 @@ describe('the report of a callout', () => {
     })
     await log(calloutId, { kind: 'loss-reading', referenceId: reference, link: 'visitor-wan', way: 'ab', level: -21.5 })
     await log(calloutId, { kind: 'reference-look', referenceId: reference, level: -10.3 })
+    const power = { link: 'visitor-wan', way: 'ab', wavelength: 1310, before: -12, after: -12.6 }
+    await log(calloutId, { kind: 'received-power', power })
     const { text, pages, bytes } = await read(calloutId)
+    expect(text).toContain('At Visitor centre, 1310 nm: -12.0 dBm before, -12.6 dBm after; no traces of both times')
     expect(pages[0]).toMatch(/Can’t tell yet.*no trace was taken after the repair/)
     // The font has no micro sign.
     expect(text).toContain('Post driven through the duct, 3 um of mud')
@@ -84,9 +87,10 @@ describe('the report of a callout', () => {
     expect(bytes.toString('latin1')).toMatch(/\/FontFile2/)
   })
 
-  it('says that no loss test was made, where none was', async () => {
+  it('says that no loss test was made and no received power compared, where none was', async () => {
     const { text } = await read(await openCallout(call))
-    expect(text).toContain('None was made: the losses above come from traces, and received power was not compared.')
+    expect(text).toContain('None was made: the losses above come from traces.')
+    expect(text).toContain('Not compared: nobody entered what the receivers saw')
   })
 
   it.each([

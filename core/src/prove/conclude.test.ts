@@ -38,6 +38,7 @@ function findings(events: ProofEvent[], change: Partial<Findings> = {}): Finding
     after: surveys,
     wavelengths: [1550],
     losses: [],
+    received: [],
     rules: ruleBook('standard'),
     ...change,
   }
@@ -113,6 +114,18 @@ describe('from findings to a verdict', () => {
     const { verdict, reasons } = conclude(findings([joint()], { before: [] }))
     expect(verdict).toBe('restored-with-remarks')
     expect(reasons).toContain('there is no baseline: judged by limits only')
+  })
+
+  it('received power that contradicts the traces can’t be told; one that agrees changes nothing', () => {
+    const power = { link: 'l', way: 'ab' as const, wavelength: 1490, before: -12 }
+    const after = (level: number, some = {}) =>
+      conclude(findings([joint()], { received: [{ ...power, after: level, ...some }] }))
+    expect(after(-12.5).verdict).toBe('restored')
+    const { verdict, reasons } = after(-17)
+    expect(verdict).toBe('cannot-tell')
+    expect(reasons[0]).toMatch(/5\.0 dB less, by the traces 0\.02 dB: they differ by 5\.0 dB/)
+    expect(after(-17, { link: 'other' }).verdict).toBe('restored')
+    expect(conclude(findings([joint()], { total: {}, received: [{ ...power, after: -17 }] })).verdict).toBe('restored')
   })
 
   it('advice that two findings share is given once', () => {

@@ -1,6 +1,7 @@
 import type { Shot } from '../locate/shot.ts'
 import type { Proof, ProofEvent, ProofTotal, Verdict } from './proof.ts'
 import type { LossFigure } from './lossTest/judge.ts'
+import { changeNear, receivedAgrees, type ReceivedPower } from './lossTest/received.ts'
 import { holdsAgainst, type RuleBook } from './rules.ts'
 import type { Survey } from './sites.ts'
 
@@ -13,6 +14,7 @@ export interface Findings {
   after: readonly Survey[]
   wavelengths: readonly number[]
   losses: readonly LossFigure[]
+  received: readonly ReceivedPower[]
   rules: RuleBook
 }
 
@@ -20,7 +22,7 @@ export interface Findings {
 export function conclude(findings: Findings): Pick<Proof, 'verdict' | 'reasons' | 'next'> {
   const losses = lossPoints(findings)
   const refuted = [...refutations(findings), ...losses.refuted]
-  const untold = [...unknowns(findings), ...losses.untold]
+  const untold = [...unknowns(findings), ...losses.untold, ...contradictions(findings)]
   // What was not shot after the repair leaves nothing to remark on.
   const remarks = [...(findings.input.after.length > 0 ? remarksOn(findings) : []), ...losses.remarks]
   const parts = refuted.length > 0 ? [...refuted, ...untold, ...remarks] : [...untold, ...remarks]
@@ -94,6 +96,20 @@ function lossPoints({ losses, input }: Findings): { refuted: Point[]; untold: Po
     untold: said(own, 'no proof'),
     remarks: [...said(own, 'close', 'no limit'), ...said(others, 'over', 'no proof', 'close')],
   }
+}
+
+/** Received power that tells another story than the traces: one of them is wrong, and which is not known. */
+function contradictions({ received, total, input }: Findings): Point[] {
+  return received
+    .filter(({ link }) => link === input.linkId)
+    .flatMap((power): Point[] => {
+      const change = changeNear(total, power.wavelength)
+      if (change === null) return []
+      const { agrees, words } = receivedAgrees(power, change)
+      return agrees
+        ? []
+        : [{ reason: words, next: 'look at the equipment’s own cord and port, and read the received power again' }]
+    })
 }
 
 function unknowns({ input, events, total, after }: Findings): Point[] {

@@ -4,6 +4,7 @@ import { conclude } from './conclude.ts'
 import { judgeJoint } from './judgeJoint.ts'
 import { judgeTotal } from './judgeTotal.ts'
 import type { LossFigure } from './lossTest/judge.ts'
+import type { ReceivedPower } from './lossTest/received.ts'
 import { judgeNewJoints } from './newJoints.ts'
 import type { Proof } from './proof.ts'
 import { ruleBook } from './rules.ts'
@@ -18,6 +19,8 @@ export interface ProveInput {
   newJoints?: readonly number[]
   /** Losses by source and meter, of the link and of others that were read beside it. */
   losses?: readonly LossFigure[]
+  /** What receivers saw before and after. */
+  received?: readonly ReceivedPower[]
   rules?: string
 }
 
@@ -42,8 +45,8 @@ export function proveRepair(input: ProveInput): Proof {
   const total = Object.fromEntries(
     wavelengths.map((wavelength) => [String(wavelength), judgeTotal(wavelength, before, after, events, rules)]),
   )
-  const losses = input.losses ?? []
-  const findings = { input, events, total, after, before, wavelengths, losses, rules }
+  const { losses = [], received = [] } = input
+  const findings = { input, events, total, after, before, wavelengths, losses, received, rules }
   return {
     ...conclude(findings),
     rules: { name: rules.name, version: rules.version },

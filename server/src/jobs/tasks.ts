@@ -1,5 +1,5 @@
 import type { ShotStages, TraceRole } from '@cold-thread/contract'
-import { proveRepair, type LossFigure, type Proof } from '@cold-thread/core/prove'
+import { proveRepair, type LossFigure, type Proof, type ReceivedPower } from '@cold-thread/core/prove'
 import { calibrate, type Shot } from '@cold-thread/core/locate'
 import { buildThread, type Direction, type PlantBundle } from '@cold-thread/core/plant'
 import { traceFacts, type TraceFacts } from '@cold-thread/core/report'
@@ -77,6 +77,7 @@ export interface ProveTask {
   after: StoredShot[]
   newJoints: number[]
   losses: LossFigure[]
+  received: ReceivedPower[]
   rules?: string | undefined
 }
 
@@ -228,6 +229,7 @@ export const TASKS = {
       after: task.after.map(toShot),
       newJoints: task.newJoints,
       losses: task.losses,
+      received: task.received,
       ...(task.rules === undefined ? {} : { rules: task.rules }),
     })
   },

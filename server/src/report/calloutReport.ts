@@ -1,6 +1,13 @@
 import type { SpliceEntry } from '@cold-thread/contract'
 import { kindName } from '@cold-thread/core/kit'
-import { REFERENCE_WORDS, referenceAt, type Holds, type Verdict } from '@cold-thread/core/prove'
+import {
+  changeNear,
+  receivedAgrees,
+  REFERENCE_WORDS,
+  referenceAt,
+  type Holds,
+  type Verdict,
+} from '@cold-thread/core/prove'
 import { metres } from '@cold-thread/core/units'
 import { DateTime } from 'luxon'
 import type { Content, TableCell } from 'pdfmake'
@@ -50,6 +57,7 @@ export function calloutReport(evidence: ReportEvidence, paper: ReportPaper): TDo
       ...work(evidence),
       ...beforeAndAfter(evidence),
       ...lossTests(evidence),
+      ...receivedPower(evidence),
       ...charts(evidence),
       ...joints(evidence),
       ...means(evidence),
@@ -156,7 +164,7 @@ function lossTests({ losses, references, checks }: ReportEvidence): Content[] {
   if (references.length === 0)
     return [
       { text: 'Loss test by source and meter', style: 'head' },
-      'None was made: the losses above come from traces, and received power was not compared.',
+      'None was made: the losses above come from traces.',
     ]
   return [
     { text: 'Loss test by source and meter', style: 'head' },
@@ -185,6 +193,21 @@ function lossTests({ losses, references, checks }: ReportEvidence): Content[] {
         margin: [0, 3, 0, 0],
       }
     }),
+  ]
+}
+
+function receivedPower({ received, proof, link, plant }: ReportEvidence): Content[] {
+  const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
+  const lines = received.map((power) => {
+    const change = changeNear(proof.total, power.wavelength)
+    const words = change
+      ? receivedAgrees(power, change).words
+      : `${power.before.toFixed(1)} dBm before, ${power.after.toFixed(1)} dBm after; no traces of both times to hold it against`
+    return `At ${nameOf(power.way === 'ab' ? link.to : link.from)}, ${power.wavelength} nm: ${words}`
+  })
+  return [
+    { text: 'Received power', style: 'head' },
+    ...(lines.length > 0 ? lines : ['Not compared: nobody entered what the receivers saw before and after.']),
   ]
 }
 

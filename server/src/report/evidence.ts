@@ -5,12 +5,14 @@ import {
   judgeLosses,
   lossTestsOf,
   newJointsIn,
+  receivedPowersOf,
   ruleBook,
   sourceChecksOf,
   type LoggedCheck,
   type LoggedReference,
   type LossFigure,
   type Proof,
+  type ReceivedPower,
   type RuleBook,
 } from '@cold-thread/core/prove'
 import type { JobPool } from '../jobs/pool.ts'
@@ -40,6 +42,7 @@ export interface ReportEvidence {
   log: Observation[]
   traces: ReportTrace[]
   checks: LoggedCheck[]
+  received: ReceivedPower[]
   references: LoggedReference[]
   losses: LossFigure[]
   /** What was used, by the log. */
@@ -88,6 +91,7 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
     log,
     traces,
     checks: sourceChecksOf(observations),
+    received: receivedPowersOf(observations).filter((power) => power.link === callout.linkId),
     references,
     losses: judgeLosses(plant, readings, { [callout.linkId]: newJointsIn(observations).length }),
     instruments: kit.kit.items.filter(({ id }) => used.has(id)),

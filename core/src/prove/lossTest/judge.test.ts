@@ -121,7 +121,17 @@ describe('the verdict with a loss test', () => {
   const rules = ruleBook('standard')
   const input = { linkId: 'l', baseline: [], after: [] }
   const verdict = (log: LoggedEntry[]) =>
-    conclude({ input, events: [], total: {}, before: [], after: [], wavelengths: [], losses: judge(log), rules })
+    conclude({
+      input,
+      events: [],
+      total: {},
+      before: [],
+      after: [],
+      wavelengths: [],
+      losses: judge(log),
+      received: [],
+      rules,
+    })
 
   it('a loss over its budget is not restored, also before a trace was taken', () => {
     const { verdict: word, reasons, next } = verdict([set(), read(-14.5)])

@@ -163,9 +163,9 @@ describe('losses by reference and reading', () => {
   })
 
   it('received power has to tell the same story', () => {
-    expect(receivedAgrees(-12, -12.4, { loss: 0.3, sigma: 0.1 }).agrees).toBe(true)
-    expect(receivedAgrees(-12, -18, { loss: 0.3, sigma: 0.1 }).words).toMatch(
-      /6\.0 dB less, by the readings 0\.30 dB.*differ/,
+    expect(receivedAgrees({ before: -12, after: -12.4 }, { loss: 0.3, sigma: 0.1 }).agrees).toBe(true)
+    expect(receivedAgrees({ before: -12, after: -18 }, { loss: 0.3, sigma: 0.1 }).words).toMatch(
+      /6\.0 dB less, by the traces 0\.30 dB.*differ/,
     )
   })
 })

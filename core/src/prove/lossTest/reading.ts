@@ -63,28 +63,3 @@ export function badEnd(
   const worse = apart > 0 ? 'first' : 'second'
   return { worse, words: `${words}: the ${worse} end is the worse one` }
 }
-
-/**
- * Whether what the receiver sees agrees with the change in loss: the same light came through before and after.
- * @param before, @param after received power, dBm
- * @param change loss after less loss before, with its standard uncertainty, dB
- * @param sigma standard uncertainty of one received power, dB (judgement: receivers tell it to ± 1 dB or so)
- */
-export function receivedAgrees(
-  before: number,
-  after: number,
-  change: { loss: number; sigma: number },
-  sigma = 0.5,
-): { agrees: boolean; words: string } {
-  const seen = lossFromPowers(before, after)
-  const off = seen - change.loss
-  const spread = 2 * Math.hypot(sigma * Math.SQRT2, change.sigma)
-  const words = `received ${before.toFixed(1)} dBm before, ${after.toFixed(1)} dBm after: ${seen.toFixed(1)} dB less, by the readings ${change.loss.toFixed(2)} dB`
-  return {
-    agrees: Math.abs(off) <= spread,
-    words:
-      Math.abs(off) <= spread
-        ? `${words}: they agree within ± ${spread.toFixed(1)} dB`
-        : `${words}: they differ by ${Math.abs(off).toFixed(1)} dB, more than ± ${spread.toFixed(1)} dB`,
-  }
-}

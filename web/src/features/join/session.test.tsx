@@ -1,5 +1,6 @@
 import type { LogEntry, Observation } from '@cold-thread/contract'
 import { NO_CONDITIONS, sessionPatterns } from '@cold-thread/core/join'
+import { EMPTY_KIT } from '@cold-thread/core/kit'
 import { screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
@@ -56,16 +57,7 @@ function show(log: Observation[], account = TECHNICIAN): void {
   sent = stubServer({
     'GET /callouts/[^/]+/observations': log,
     'GET /callouts/[^/]+/(plans|attachments|traces)': [],
-    'GET /kit': {
-      kit: {
-        format: 'cold-thread/kit',
-        version: 1,
-        people: [],
-        items: [],
-        hours: { windows: [], shifts: [], restHours: null },
-      },
-      version: 0,
-    },
+    'GET /kit': { kit: EMPTY_KIT, version: 0 },
     'PUT /callouts/[^/]+/observations(/[^/]+)?': accepted,
   })
   renderPage(<JoinStage account={account} callout={CALLOUT} plant={plant} link={plant.links[0]!} />)

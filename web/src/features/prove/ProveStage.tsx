@@ -8,6 +8,7 @@ import { Section } from '../../ui/Section.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 import { TraceShelf } from '../callout/TraceShelf.tsx'
 import { LossTest } from './lossTest/LossTest.tsx'
+import { ReceivedPowerForm } from './lossTest/ReceivedPowerForm.tsx'
 import { ReadingsTable } from './ReadingsTable.tsx'
 import { VerdictLine } from './VerdictLine.tsx'
 
@@ -32,6 +33,7 @@ export function ProveStage(props: StageProps) {
         </Section>
       )}
       <LossTest {...props} />
+      <ReceivedPowerForm {...props} proof={proof} />
       <TraceShelf {...props} role="after" title="Traces after the repair" />
     </>
   )

@@ -1,4 +1,5 @@
 import type { LogEntry, Observation } from '@cold-thread/contract'
+import { EMPTY_KIT } from '@cold-thread/core/kit'
 import { screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { beforeEach, describe, expect, it } from 'vitest'
@@ -48,16 +49,7 @@ let sent: Sent[] = []
 function show(log: Observation[], account = TECHNICIAN): void {
   sent = stubServer({
     'GET /callouts/[^/]+/observations': log,
-    'GET /kit': {
-      kit: {
-        format: 'cold-thread/kit',
-        version: 1,
-        people: [],
-        items: [],
-        hours: { windows: [], shifts: [], restHours: null },
-      },
-      version: 0,
-    },
+    'GET /kit': { kit: EMPTY_KIT, version: 0 },
     'PUT /callouts/[^/]+/observations(/[^/]+)?': accepted,
   })
   const both = { ...plant, links: [link, beside] }
