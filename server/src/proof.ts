@@ -1,5 +1,6 @@
-import type { VerdictRecord } from '@cold-thread/contract'
-import { judgeLosses, lossTestsOf, newJointsIn, receivedPowersOf } from '@cold-thread/core/prove'
+import type { Observation, VerdictRecord } from '@cold-thread/contract'
+import type { PlantBundle } from '@cold-thread/core/plant'
+import { judgeLosses, lossTestsOf, newJointsIn, receivedPowersOf, type LossFigure } from '@cold-thread/core/prove'
 import { createHash } from 'node:crypto'
 import { TraceRow, WithdrawalRow } from './db/models.ts'
 import type { JobPool } from './jobs/pool.ts'
@@ -40,7 +41,7 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
     baseline: baseline.map(toStoredShot),
     after: after.map(toStoredShot),
     newJoints,
-    losses: judgeLosses(plant, lossTestsOf(observations).readings, { [callout.linkId]: newJoints.length }),
+    losses: lossesOf(plant, callout.linkId, observations),
     received: receivedPowersOf(observations),
     rules,
   })
@@ -49,6 +50,11 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
   for (const entry of observations) hash.update(`entry ${entry.id} ${JSON.stringify(entry.entry)}\n`)
   hash.update(`verdict ${proof.verdict} by ${proof.rules.name} ${proof.rules.version}\n`)
   return { proof, evidence: hash.digest('hex') }
+}
+
+/** What the loss tests of a callout's log come to; a repair's new joints count in its link's budget. */
+export function lossesOf(plant: PlantBundle, linkId: string, log: readonly Observation[]): LossFigure[] {
+  return judgeLosses(plant, lossTestsOf(log).readings, { [linkId]: newJointsIn(log).length })
 }
 
 /** A later trace of the same direction and wavelength replaces an earlier one. */

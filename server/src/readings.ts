@@ -1,9 +1,9 @@
-import type { Proof } from '@cold-thread/core/prove'
+import type { LossFigure, Proof } from '@cold-thread/core/prove'
 
 type Cell = string | number | null
 
-/** Readings of a proof as rows under a header with units; figures unrounded, empty where not measured. */
-export function readingsTable(proof: Proof): { fields: string[]; data: Cell[][] } {
+/** Readings of a proof and of loss tests as rows under a header with units; figures unrounded, empty where not measured. */
+export function readingsTable(proof: Proof, losses: readonly LossFigure[]): { fields: string[]; data: Cell[][] } {
   const fields = [
     'wavelength_nm',
     'chainage_m',
@@ -52,5 +52,21 @@ export function readingsTable(proof: Proof): { fields: string[]; data: Cell[][] 
     'baseline + what the repair adds',
     '',
   ])
-  return { fields, data: [...events, ...totals] }
+  const tests = losses.map(({ reading, wavelength, name, from, loss, sigma, budget, word }): Cell[] => [
+    wavelength,
+    null,
+    `${name}, from ${from}`,
+    'loss test',
+    '',
+    null,
+    loss,
+    null,
+    sigma,
+    null,
+    null,
+    budget.allowed,
+    `budget, ${reading.reference.method} reference`,
+    word,
+  ])
+  return { fields, data: [...events, ...totals, ...tests] }
 }

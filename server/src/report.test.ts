@@ -140,6 +140,15 @@ describe('a loss test in the log', () => {
     expect(after.proof.verdict).toBe('not-restored')
     expect(after.proof.reasons[0]).toMatch(/loss test at 1310 nm from .*: 30\.00 dB/)
     expect(after.evidence).not.toBe(before.evidence)
+    const csv = await server.app.inject({
+      method: 'GET',
+      url: `/api/callouts/${calloutId}/readings.csv`,
+      headers: { host: HOST, cookie: server.cookies.technician },
+    })
+    expect(csv.body).toMatch(
+      /1310,,"Basin to visitor centre, office network, from Basin control room",loss test,,,30,,/,
+    )
+    expect(csv.body).toMatch(/"budget, one-cord reference",over\r\n$/)
   })
 
   it('a reading of no link, against no reference of this callout, or that is none is refused by name', async () => {

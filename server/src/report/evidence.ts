@@ -2,9 +2,7 @@ import type { Callout, Observation, SignOff, TraceRecord } from '@cold-thread/co
 import type { KitItem } from '@cold-thread/core/kit'
 import type { Link, PlantBundle } from '@cold-thread/core/plant'
 import {
-  judgeLosses,
   lossTestsOf,
-  newJointsIn,
   receivedPowersOf,
   ruleBook,
   sourceChecksOf,
@@ -17,7 +15,7 @@ import {
 } from '@cold-thread/core/prove'
 import type { JobPool } from '../jobs/pool.ts'
 import type { OutlinePoint } from '../jobs/tasks.ts'
-import { verdictOn } from '../proof.ts'
+import { lossesOf, verdictOn } from '../proof.ts'
 import { findCallout } from '../stores/callouts.ts'
 import { currentKit } from '../stores/kits.ts'
 import { listObservations } from '../stores/observations.ts'
@@ -65,7 +63,7 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
   ])
   const { proof, evidence } = signOff ?? (await verdictOn(calloutId, jobs))
   const log = observations.filter(({ superseded }) => !superseded)
-  const { references, readings } = lossTestsOf(observations)
+  const { references } = lossTestsOf(observations)
   const kept = latest(records.filter(({ withdrawn, role }) => !withdrawn && role !== 'present'))
   const traces: ReportTrace[] = []
   for (const record of kept) {
@@ -93,7 +91,7 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
     checks: sourceChecksOf(observations),
     received: receivedPowersOf(observations).filter((power) => power.link === callout.linkId),
     references,
-    losses: judgeLosses(plant, readings, { [callout.linkId]: newJointsIn(observations).length }),
+    losses: lossesOf(plant, callout.linkId, observations),
     instruments: kit.kit.items.filter(({ id }) => used.has(id)),
     rules: ruleBook(proof.rules.name),
   }

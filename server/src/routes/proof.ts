@@ -4,12 +4,14 @@ import { z } from 'zod'
 import { AppError } from '../errors.ts'
 import type { JobPool } from '../jobs/pool.ts'
 import { accountOf, EVERYBODY, LEADS } from '../plugins/access.ts'
-import { verdictOn } from '../proof.ts'
+import { lossesOf, verdictOn } from '../proof.ts'
 import { readingsTable } from '../readings.ts'
 import { calloutReport, PAPERS } from '../report/calloutReport.ts'
 import { gatherEvidence } from '../report/evidence.ts'
 import { renderPdf } from '../report/renderPdf.ts'
-import { requireOpen } from '../stores/callouts.ts'
+import { findCallout, requireOpen } from '../stores/callouts.ts'
+import { listObservations } from '../stores/observations.ts'
+import { requirePlant } from '../stores/plants.ts'
 import { addSignOff, signOffOf } from '../stores/signOffs.ts'
 import { answers, type App } from './schema.ts'
 
@@ -74,12 +76,14 @@ export function proofRoutes(app: App, jobs: JobPool): void {
     '/api/callouts/:id/readings.csv',
     { config: { access: EVERYBODY }, schema: { params: ofCallout, querystring: rulesQuery } },
     async (request, reply) => {
-      const { proof } =
-        (await signOffOf(request.params.id)) ?? (await verdictOn(request.params.id, jobs, request.query.rules))
+      const { id: calloutId } = request.params
+      const { linkId } = await findCallout(calloutId)
+      const { proof } = (await signOffOf(calloutId)) ?? (await verdictOn(calloutId, jobs, request.query.rules))
+      const losses = lossesOf(await requirePlant(), linkId, await listObservations(calloutId))
       return reply
         .header('content-type', 'text/csv; charset=utf-8')
-        .header('content-disposition', `attachment; filename="readings-${request.params.id}.csv"`)
-        .send(Papa.unparse(readingsTable(proof)) + '\r\n')
+        .header('content-disposition', `attachment; filename="readings-${calloutId}.csv"`)
+        .send(Papa.unparse(readingsTable(proof, losses)) + '\r\n')
     },
   )
 }
