@@ -1,4 +1,4 @@
-import type { ReceivedPower, ReferenceMethod, SourceCheck } from '@cold-thread/core/prove'
+import type { ReceivedPower, ReferenceMethod, SourceCheck, TrunkTest } from '@cold-thread/core/prove'
 import { z } from 'zod'
 import { id } from './common.ts'
 
@@ -55,6 +55,28 @@ export const receivedPowerEntry = z.strictObject({
     before: dBm,
     after: dBm,
   }) satisfies z.ZodType<ReceivedPower>,
+})
+
+/** A multi-fiber trunk read channel by channel from one of its ends. */
+export const trunkTestEntry = z.strictObject({
+  kind: z.literal('trunk-test'),
+  test: z.strictObject({
+    trunk: z.string().trim().min(1).max(200),
+    end: z.enum(['first', 'second']),
+    fiber: z.enum(['single-mode', 'multimode']),
+    wavelength: z.number().int().min(600).max(1700),
+    polarity: z.enum(['A', 'B', 'C']),
+    channels: z
+      .array(
+        z.strictObject({
+          at: z.number().int().min(0).max(24).nullable(),
+          loss: z.number().min(-5).max(60).nullable(),
+          returnLoss: z.number().min(0).max(90).nullable(),
+        }),
+      )
+      .min(2)
+      .max(24),
+  }) satisfies z.ZodType<TrunkTest>,
 })
 
 /** A level read at the far end of a link. */

@@ -18,6 +18,7 @@ import {
   receivedPowerEntry,
   referenceLookEntry,
   sourceCheckEntry,
+  trunkTestEntry,
 } from './lossTest.ts'
 import { closureStateEntry, handOverEntry, sheetEntry, sheetReleaseEntry, sheetStepEntry } from './open.ts'
 
@@ -179,6 +180,7 @@ export const logEntry = z.discriminatedUnion('kind', [
   referenceLookEntry,
   lossReadingEntry,
   receivedPowerEntry,
+  trunkTestEntry,
   withdrawnEntry,
 ])
 export type LogEntry = z.infer<typeof logEntry>

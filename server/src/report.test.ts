@@ -71,7 +71,14 @@ describe('the report of a callout', () => {
     await log(calloutId, { kind: 'reference-look', referenceId: reference, level: -10.3 })
     const power = { link: 'visitor-wan', way: 'ab', wavelength: 1310, before: -12, after: -12.6 }
     await log(calloutId, { kind: 'received-power', power })
+    const channels = Array.from({ length: 12 }, (_, i) => ({ at: 12 - i, loss: i === 6 ? 2.25 : 0.4, returnLoss: 41 }))
+    await log(calloutId, {
+      kind: 'trunk-test',
+      test: { trunk: 'T 7', end: 'first', fiber: 'single-mode', wavelength: 1310, polarity: 'B', channels },
+    })
     const { text, pages, bytes } = await read(calloutId)
+    expect(text).toContain('Trunk T 7, first end, 1310 nm, polarity B: not good')
+    expect(text).toMatch(/7 6 2\.25 41\.0 over: 2\.25 ± 0\.20 dB, over 1\.50 dB/)
     expect(text).toContain('At Visitor centre, 1310 nm: -12.0 dBm before, -12.6 dBm after; no traces of both times')
     expect(pages[0]).toMatch(/Can’t tell yet.*no trace was taken after the repair/)
     // The font has no micro sign.

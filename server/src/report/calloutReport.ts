@@ -2,6 +2,7 @@ import type { SpliceEntry } from '@cold-thread/contract'
 import { kindName } from '@cold-thread/core/kit'
 import {
   changeNear,
+  judgeTrunk,
   receivedAgrees,
   REFERENCE_WORDS,
   referenceAt,
@@ -57,6 +58,7 @@ export function calloutReport(evidence: ReportEvidence, paper: ReportPaper): TDo
       ...work(evidence),
       ...beforeAndAfter(evidence),
       ...lossTests(evidence),
+      ...trunks(evidence),
       ...receivedPower(evidence),
       ...charts(evidence),
       ...joints(evidence),
@@ -194,6 +196,37 @@ function lossTests({ losses, references, checks }: ReportEvidence): Content[] {
       }
     }),
   ]
+}
+
+function trunks({ trunks: tests }: ReportEvidence): Content[] {
+  return tests.flatMap((test): Content[] => {
+    const judged = judgeTrunk(test)
+    return [
+      {
+        text: `Trunk ${test.trunk}, ${test.end} end, ${test.wavelength} nm, polarity ${test.polarity}: ${judged.good ? 'every channel good' : 'not good'}`,
+        style: 'head',
+      },
+      table(
+        ['Channel', 'Out at', 'Loss, dB', 'Return loss, dB', 'Verdict and reason'],
+        judged.channels.map(({ channel, word, reason }): TableCell[] => {
+          const { at, loss, returnLoss } = test.channels[channel - 1]!
+          return [
+            String(channel),
+            at === null ? '–' : at === 0 ? 'nowhere' : String(at),
+            figure(loss, 2),
+            figure(returnLoss, 1),
+            `${word}: ${reason}`,
+          ]
+        }),
+        ['auto', 'auto', 'auto', 'auto', '*'],
+      ),
+      {
+        text: `${clock(test.at)}, ${test.by}${judged.polarity ? `; ${judged.polarity.words}` : ''}. Next: ${judged.next}.`,
+        style: 'small',
+        margin: [0, 3, 0, 0],
+      },
+    ]
+  })
 }
 
 function receivedPower({ received, proof, link, plant }: ReportEvidence): Content[] {

@@ -6,8 +6,10 @@ import {
   receivedPowersOf,
   ruleBook,
   sourceChecksOf,
+  trunkTestsOf,
   type LoggedCheck,
   type LoggedReference,
+  type LoggedTrunk,
   type LossFigure,
   type Proof,
   type ReceivedPower,
@@ -41,6 +43,7 @@ export interface ReportEvidence {
   traces: ReportTrace[]
   checks: LoggedCheck[]
   received: ReceivedPower[]
+  trunks: LoggedTrunk[]
   references: LoggedReference[]
   losses: LossFigure[]
   /** What was used, by the log. */
@@ -90,6 +93,7 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
     traces,
     checks: sourceChecksOf(observations),
     received: receivedPowersOf(observations).filter((power) => power.link === callout.linkId),
+    trunks: trunkTestsOf(observations),
     references,
     losses: lossesOf(plant, callout.linkId, observations),
     instruments: kit.kit.items.filter(({ id }) => used.has(id)),

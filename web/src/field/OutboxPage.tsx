@@ -180,6 +180,8 @@ function logEntryInWords(entry: LogEntry): string {
       return `Reference, ${entry.method}, ${entry.wavelength} nm: ${entry.level.toFixed(2)} dBm`
     case 'reference-look':
       return `Reference looked at again: ${entry.level.toFixed(2)} dBm`
+    case 'trunk-test':
+      return `Trunk test: ${entry.test.trunk}, ${entry.test.end} end, ${entry.test.wavelength} nm`
     case 'received-power':
       return `Received power: ${entry.power.before.toFixed(1)} dBm before, ${entry.power.after.toFixed(1)} dBm after`
     case 'loss-reading':

@@ -9,6 +9,7 @@ import type { StageProps } from '../callout/stageProps.ts'
 import { TraceShelf } from '../callout/TraceShelf.tsx'
 import { LossTest } from './lossTest/LossTest.tsx'
 import { ReceivedPowerForm } from './lossTest/ReceivedPowerForm.tsx'
+import { TrunkTests } from './lossTest/TrunkTests.tsx'
 import { ReadingsTable } from './ReadingsTable.tsx'
 import { VerdictLine } from './VerdictLine.tsx'
 
@@ -33,6 +34,7 @@ export function ProveStage(props: StageProps) {
         </Section>
       )}
       <LossTest {...props} />
+      <TrunkTests {...props} />
       <ReceivedPowerForm {...props} proof={proof} />
       <TraceShelf {...props} role="after" title="Traces after the repair" />
     </>
