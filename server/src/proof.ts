@@ -1,6 +1,13 @@
 import type { Observation, VerdictRecord } from '@cold-thread/contract'
 import type { PlantBundle } from '@cold-thread/core/plant'
-import { judgeLosses, lossTestsOf, newJointsIn, receivedPowersOf, type LossFigure } from '@cold-thread/core/prove'
+import {
+  judgeLosses,
+  lossTestsOf,
+  newJointsIn,
+  receivedPowersOf,
+  trunkTestsOf,
+  type LossFigure,
+} from '@cold-thread/core/prove'
 import { createHash } from 'node:crypto'
 import { TraceRow, WithdrawalRow } from './db/models.ts'
 import type { JobPool } from './jobs/pool.ts'
@@ -43,6 +50,7 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
     newJoints,
     losses: lossesOf(plant, callout.linkId, observations),
     received: receivedPowersOf(observations),
+    trunks: trunkTestsOf(observations),
     rules,
   })
   const hash = createHash('sha256')

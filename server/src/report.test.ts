@@ -80,7 +80,7 @@ describe('the report of a callout', () => {
     expect(text).toContain('Trunk T 7, first end, 1310 nm, polarity B: not good')
     expect(text).toMatch(/7 6 2\.25 41\.0 over: 2\.25 ± 0\.20 dB, over 1\.50 dB/)
     expect(text).toContain('At Visitor centre, 1310 nm: -12.0 dBm before, -12.6 dBm after; no traces of both times')
-    expect(pages[0]).toMatch(/Can’t tell yet.*no trace was taken after the repair/)
+    expect(pages[0]).toMatch(/Not restored trunk T 7.*channel 7 over.*no trace was taken after the repair/)
     // The font has no micro sign.
     expect(text).toContain('Post driven through the duct, 3 um of mud')
     expect(text).toMatch(/12 345 m OT-3 7 2 0\.07 0\.4°, – accepted: wind/)

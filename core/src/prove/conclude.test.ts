@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { shootTwoCables } from '../../test/shootTwoCables.ts'
 import { conclude, type Findings } from './conclude.ts'
 import { ruleBook } from './index.ts'
+import type { TrunkTest } from './lossTest/trunk.ts'
 import type { ProofEvent, ProofTotal } from './proof.ts'
 import { calibrateFor, survey } from './sites.ts'
 import { twoCablePlant } from '../../test/plants.ts'
@@ -39,6 +40,7 @@ function findings(events: ProofEvent[], change: Partial<Findings> = {}): Finding
     wavelengths: [1550],
     losses: [],
     received: [],
+    trunks: [],
     rules: ruleBook('standard'),
     ...change,
   }
@@ -126,6 +128,22 @@ describe('from findings to a verdict', () => {
     expect(reasons[0]).toMatch(/5\.0 dB less, by the traces 0\.02 dB: they differ by 5\.0 dB/)
     expect(after(-17, { link: 'other' }).verdict).toBe('restored')
     expect(conclude(findings([joint()], { total: {}, received: [{ ...power, after: -17 }] })).verdict).toBe('restored')
+  })
+
+  it('a trunk with a channel over its limit is refused, one that is only close is remarked', () => {
+    const trunk = (loss: number): TrunkTest => ({
+      trunk: 'T 1',
+      end: 'first',
+      fiber: 'multimode',
+      wavelength: 850,
+      polarity: 'A',
+      channels: Array.from({ length: 12 }, (_, i) => ({ at: i + 1, loss: i === 4 ? loss : 0.4, returnLoss: null })),
+    })
+    const after = (loss: number) => conclude(findings([joint()], { trunks: [trunk(loss)] }))
+    expect(after(0.4).verdict).toBe('restored')
+    expect(after(1.45).verdict).toBe('restored-with-remarks')
+    expect(after(2)).toMatchObject({ verdict: 'not-restored' })
+    expect(after(2).reasons[0]).toMatch(/^trunk T 1, first end, 850 nm: channel 5 over, 2\.00 ± 0\.20 dB/)
   })
 
   it('advice that two findings share is given once', () => {

@@ -2,6 +2,7 @@ import type { Shot } from '../locate/shot.ts'
 import type { Proof, ProofEvent, ProofTotal, Verdict } from './proof.ts'
 import type { LossFigure } from './lossTest/judge.ts'
 import { changeNear, receivedAgrees, type ReceivedPower } from './lossTest/received.ts'
+import { judgeTrunk, type ChannelWord, type TrunkTest } from './lossTest/trunk.ts'
 import { holdsAgainst, type RuleBook } from './rules.ts'
 import type { Survey } from './sites.ts'
 
@@ -15,16 +16,22 @@ export interface Findings {
   wavelengths: readonly number[]
   losses: readonly LossFigure[]
   received: readonly ReceivedPower[]
+  trunks: readonly TrunkTest[]
   rules: RuleBook
 }
 
 /** From findings to a verdict: what refutes comes first, then what can't be told, then remarks. */
 export function conclude(findings: Findings): Pick<Proof, 'verdict' | 'reasons' | 'next'> {
   const losses = lossPoints(findings)
-  const refuted = [...refutations(findings), ...losses.refuted]
+  const trunks = trunkPoints(findings)
+  const refuted = [...refutations(findings), ...losses.refuted, ...trunks.refuted]
   const untold = [...unknowns(findings), ...losses.untold, ...contradictions(findings)]
   // What was not shot after the repair leaves nothing to remark on.
-  const remarks = [...(findings.input.after.length > 0 ? remarksOn(findings) : []), ...losses.remarks]
+  const remarks = [
+    ...(findings.input.after.length > 0 ? remarksOn(findings) : []),
+    ...losses.remarks,
+    ...trunks.remarks,
+  ]
   const parts = refuted.length > 0 ? [...refuted, ...untold, ...remarks] : [...untold, ...remarks]
   const verdict: Verdict =
     refuted.length > 0
@@ -96,6 +103,25 @@ function lossPoints({ losses, input }: Findings): { refuted: Point[]; untold: Po
     untold: said(own, 'no proof'),
     remarks: [...said(own, 'close', 'no limit'), ...said(others, 'over', 'no proof', 'close')],
   }
+}
+
+/** Words of a channel that is not as it has to be; the others are remarked on. */
+const REFUTED: readonly ChannelWord[] = ['over', 'dark', 'reflects', 'elsewhere']
+
+function trunkPoints({ trunks }: Findings): { refuted: Point[]; remarks: Point[] } {
+  const points = trunks.flatMap((test) => {
+    const { good, channels, polarity, next } = judgeTrunk(test)
+    if (good) return []
+    const bad = channels.filter(({ word }) => word !== 'within')
+    const told = bad.map(({ channel, word, reason }) => `channel ${channel} ${word}, ${reason}`)
+    const reason = [...(polarity && !polarity.holds ? [polarity.words] : []), ...told].join('; ')
+    const refuted = bad.some(({ word }) => REFUTED.includes(word)) || (polarity !== null && !polarity.holds)
+    return [
+      { refuted, point: { reason: `trunk ${test.trunk}, ${test.end} end, ${test.wavelength} nm: ${reason}`, next } },
+    ]
+  })
+  const of = (refuted: boolean) => points.flatMap((one) => (one.refuted === refuted ? [one.point] : []))
+  return { refuted: of(true), remarks: of(false) }
 }
 
 /** Received power that tells another story than the traces: one of them is wrong, and which is not known. */

@@ -5,6 +5,7 @@ import { judgeJoint } from './judgeJoint.ts'
 import { judgeTotal } from './judgeTotal.ts'
 import type { LossFigure } from './lossTest/judge.ts'
 import type { ReceivedPower } from './lossTest/received.ts'
+import type { TrunkTest } from './lossTest/trunk.ts'
 import { judgeNewJoints } from './newJoints.ts'
 import type { Proof } from './proof.ts'
 import { ruleBook } from './rules.ts'
@@ -21,6 +22,8 @@ export interface ProveInput {
   losses?: readonly LossFigure[]
   /** What receivers saw before and after. */
   received?: readonly ReceivedPower[]
+  /** Multi-fiber trunks that were read. */
+  trunks?: readonly TrunkTest[]
   rules?: string
 }
 
@@ -45,8 +48,8 @@ export function proveRepair(input: ProveInput): Proof {
   const total = Object.fromEntries(
     wavelengths.map((wavelength) => [String(wavelength), judgeTotal(wavelength, before, after, events, rules)]),
   )
-  const { losses = [], received = [] } = input
-  const findings = { input, events, total, after, before, wavelengths, losses, received, rules }
+  const { losses = [], received = [], trunks = [] } = input
+  const findings = { input, events, total, after, before, wavelengths, losses, received, trunks, rules }
   return {
     ...conclude(findings),
     rules: { name: rules.name, version: rules.version },

@@ -1,5 +1,5 @@
 import type { ShotStages, TraceRole } from '@cold-thread/contract'
-import { proveRepair, type LossFigure, type Proof, type ReceivedPower } from '@cold-thread/core/prove'
+import { proveRepair, type LossFigure, type Proof, type ReceivedPower, type TrunkTest } from '@cold-thread/core/prove'
 import { calibrate, type Shot } from '@cold-thread/core/locate'
 import { buildThread, type Direction, type PlantBundle } from '@cold-thread/core/plant'
 import { traceFacts, type TraceFacts } from '@cold-thread/core/report'
@@ -78,6 +78,7 @@ export interface ProveTask {
   newJoints: number[]
   losses: LossFigure[]
   received: ReceivedPower[]
+  trunks: TrunkTest[]
   rules?: string | undefined
 }
 
@@ -230,6 +231,7 @@ export const TASKS = {
       newJoints: task.newJoints,
       losses: task.losses,
       received: task.received,
+      trunks: task.trunks,
       ...(task.rules === undefined ? {} : { rules: task.rules }),
     })
   },

@@ -130,6 +130,7 @@ describe('the verdict with a loss test', () => {
       wavelengths: [],
       losses: judge(log),
       received: [],
+      trunks: [],
       rules,
     })
 
