@@ -15,7 +15,7 @@ const TONES: Record<ChannelWord, Tone> = {
   'not read': 'unknown',
 }
 
-/** Every channel in its place: loss as a bar against what is allowed, return loss under it, the verdict in words. */
+/** Every channel in its place: loss as a bar against what is allowed, return loss (RL) under it, the verdict in words. */
 export function TrunkGrid({ channels, judged }: { channels: readonly TrunkChannel[]; judged: TrunkJudgement }) {
   const { inks } = useTheme()
   const most = Math.max(judged.allowed * 1.2, ...channels.map(({ loss }) => loss ?? 0))
@@ -75,7 +75,7 @@ export function TrunkGrid({ channels, judged }: { channels: readonly TrunkChanne
               {loss === null ? 'no loss' : `${loss.toFixed(2)} dB`}
             </Typography>
             <Typography sx={{ fontSize: 14, fontVariantNumeric: 'tabular-nums', color: 'text.secondary' }}>
-              {returnLoss === null ? 'return –' : `return ${returnLoss.toFixed(0)} dB`}
+              {returnLoss === null ? 'RL –' : `RL ${returnLoss.toFixed(0)} dB`}
             </Typography>
             <Judgement tone={TONES[word]} word={word} />
           </Box>

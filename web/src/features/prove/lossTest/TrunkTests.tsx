@@ -164,7 +164,7 @@ function EnterTrunk({
         <>
           <TrunkGrid channels={test.channels} judged={judged} />
           <Typography role="status">
-            {judged.polarity && `${judged.polarity.words}. `}
+            {judged.polarity && `${judged.polarity.words[0]!.toUpperCase()}${judged.polarity.words.slice(1)}. `}
             <strong>Next:</strong> {judged.next}
           </Typography>
         </>

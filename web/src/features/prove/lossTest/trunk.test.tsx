@@ -35,9 +35,9 @@ it('a pasted table is judged channel by channel, then kept; the other end is nex
   await userEvent.paste(rows((channel) => (channel === 5 ? '2,1 dB' : '0.4')))
   const channels = within(screen.getByRole('list', { name: 'Channels' })).getAllByRole('listitem')
   expect(channels).toHaveLength(12)
-  expect(channels[4]!.textContent).toMatch(/5 to 8.*2\.10 dB.*return 38 dB.*over/)
+  expect(channels[4]!.textContent).toMatch(/5 to 8.*2\.10 dB.*RL 38 dB.*over/)
   expect(screen.getByRole('status').textContent).toMatch(
-    /polarity B, as recorded.*channel 5: clean and inspect both ends/,
+    /Polarity B, as recorded.*channel 5: clean and inspect both ends/,
   )
   await userEvent.click(screen.getByRole('button', { name: 'Keep the trunk’s readings' }))
   await waitFor(() => expect(enteredIn(sent)).toHaveLength(1))
