@@ -68,6 +68,8 @@ const setup = z.strictObject({
   heater: sleeve,
   sleeve,
   conditions,
+  /** Rule book that splices are judged by. */
+  rules: z.enum(['standard', 'tight']).optional(),
 }) satisfies z.ZodType<SessionSetup>
 
 /** A splicing session begun: its id is the session's. */

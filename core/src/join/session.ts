@@ -33,6 +33,8 @@ export interface SessionSetup {
   heater: Sleeve
   sleeve: Sleeve
   conditions: Conditions
+  /** Name of the rule book that its splices are judged by; the standard one where nobody said. */
+  rules?: 'standard' | 'tight' | undefined
 }
 
 /** What was done to the tools in a session. */

@@ -1,7 +1,7 @@
 import type { SpliceEntry } from '@cold-thread/contract'
 import { judgeSplice, sidesOf, type FiberReading, type QueuedSplice, type SpliceAttempt } from '@cold-thread/core/join'
 import type { PlantBundle } from '@cold-thread/core/plant'
-import { ruleBook } from '@cold-thread/core/prove'
+import type { RuleBook } from '@cold-thread/core/prove'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
@@ -19,8 +19,6 @@ import { EndInWords } from './EndInWords.tsx'
 import { FELT, OUTCOMES, TONES, WORDS } from './spliceWords.ts'
 import { askSplice, type Splicer, type SplicerShows } from './splicer.ts'
 import { keptDraft, keepDraft, type SpliceDraft } from './spliceDraft.ts'
-
-const RULES = ruleBook('standard')
 
 /** What an attempt adds to the entry: the rest is the session's. */
 export type AttemptMade = Pick<
@@ -47,6 +45,7 @@ export function CurrentSplice({
   queued,
   earlier,
   plant,
+  rules,
   splicer,
   busy,
   onMade,
@@ -57,6 +56,7 @@ export function CurrentSplice({
   /** Attempts at this splice, in order. */
   earlier: readonly SpliceAttempt[]
   plant: PlantBundle
+  rules: RuleBook
   splicer: Splicer
   busy: boolean
   onMade(attempt: AttemptMade): Promise<boolean>
@@ -90,7 +90,7 @@ export function CurrentSplice({
     heating: draft.heating,
     sleeve: draft.sleeve,
   }
-  const judged = judgeSplice(attempt, earlier, RULES)
+  const judged = judgeSplice(attempt, earlier, rules)
   const run = async () => {
     setError(null)
     setAsking(true)

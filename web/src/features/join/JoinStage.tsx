@@ -1,5 +1,5 @@
 import { judgeSplice, sessionsOf, type SpliceAttempt } from '@cold-thread/core/join'
-import { ruleBook } from '@cold-thread/core/prove'
+import { ruleBook, type RuleBook } from '@cold-thread/core/prove'
 import type { SpliceEntry } from '@cold-thread/contract'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -26,7 +26,6 @@ import { SpliceForm } from './SpliceForm.tsx'
 import { StartSession } from './StartSession.tsx'
 import { TraceReadings } from './TraceReadings.tsx'
 
-const RULES = ruleBook('standard')
 /** Entered and received further apart than this is said, ms. */
 const APART = 120_000
 
@@ -39,7 +38,10 @@ export function JoinStage(props: StageProps) {
     ({ superseded, entry }) => !superseded && ['splice', 'cleaning', 'note'].includes(entry.kind),
   )
   const splices = entries.filter(isSplice)
-  const session = useMemo(() => sessionsOf(log ?? []).find(({ ended }) => !ended), [log])
+  const sessions = useMemo(() => sessionsOf(log ?? []), [log])
+  const session = sessions.find(({ ended }) => !ended)
+  const rulesOf = (entry: { sessionId?: string | undefined }) =>
+    ruleBook(sessions.find(({ id }) => id === entry.sessionId)?.setup.rules ?? 'standard')
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
   const working = canWork(account) && callout.state !== 'closed'
   useAwake(working)
@@ -52,7 +54,7 @@ export function JoinStage(props: StageProps) {
           key={rivals[0]!.supersedes}
           rivals={rivals}
           working={working}
-          show={(one) => <LogLine observation={one} splices={splices} nameOf={nameOf} />}
+          show={(one) => <LogLine observation={one} splices={splices} nameOf={nameOf} rulesOf={rulesOf} />}
         />
       ))}
       {session && <SessionView key={session.id} {...props} working={working} session={session} />}
@@ -65,7 +67,7 @@ export function JoinStage(props: StageProps) {
         <Box component="ol" sx={{ listStyle: 'none', p: 0, m: 0 }}>
           {entries.map((observation) => (
             <Box component="li" key={observation.id} sx={{ borderBottom: 1, borderColor: 'divider', py: 1 }}>
-              <LogLine observation={observation} splices={splices} nameOf={nameOf} />
+              <LogLine observation={observation} splices={splices} nameOf={nameOf} rulesOf={rulesOf} />
               {working && isSplice(observation) && (
                 <Button size="small" onClick={() => setCorrected(observation)} className="not-on-paper">
                   Correct
@@ -76,7 +78,12 @@ export function JoinStage(props: StageProps) {
         </Box>
       </Section>
       {corrected && <CorrectSplice observation={corrected} onClose={() => setCorrected(null)} />}
-      <TraceReadings {...props} working={working} log={log ?? []} />
+      <TraceReadings
+        {...props}
+        working={working}
+        log={log ?? []}
+        rules={ruleBook(sessions[0]?.setup.rules ?? 'standard')}
+      />
       <EndFaces {...props} working={working} />
       {working && <CleaningForm {...props} />}
       <Attachments {...props} />
@@ -94,10 +101,12 @@ function LogLine({
   observation,
   splices,
   nameOf,
+  rulesOf,
 }: {
   observation: LoggedObservation
   splices: SpliceObservation[]
   nameOf: (id: string) => string
+  rulesOf: (entry: SpliceEntry) => RuleBook
 }) {
   const { entry } = observation
   const who = whoAndWhen(observation)
@@ -126,7 +135,7 @@ function LogLine({
   const earlier: SpliceAttempt[] = splices
     .filter((other) => sameJoint(other.entry, entry) && other.entry.attempt < entry.attempt)
     .map((other) => other.entry)
-  const judgement = judgeSplice(entry, earlier, RULES)
+  const judgement = judgeSplice(entry, earlier, rulesOf(entry))
   return (
     <>
       <Typography>

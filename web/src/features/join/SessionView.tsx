@@ -1,6 +1,7 @@
 import type { LogEntry, SpliceEntry } from '@cold-thread/contract'
 import { CARE, NO_CONDITIONS, type Care, type JoinSession, type WatchedAttempt } from '@cold-thread/core/join'
 import { whyUnfit } from '@cold-thread/core/kit'
+import { ruleBook } from '@cold-thread/core/prove'
 import { PLANTED_CAUSES, seedFrom } from '@cold-thread/core/sim'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -77,6 +78,7 @@ export function SessionView({
     if (MENDS[what] === fault) setFault('none')
     return say({ kind: 'session-care', sessionId: session.id, what, conditions: NO_CONDITIONS })
   }
+  const rules = ruleBook(session.setup.rules ?? 'standard')
   const current = queue.current
   const earlier = session.attempts.flatMap(({ attempt }) => (attempt.splice === current?.splice.id ? [attempt] : []))
   const made = async (attempt: AttemptMade): Promise<boolean> => {
@@ -101,8 +103,8 @@ export function SessionView({
     <>
       <Typography sx={{ mb: 1 }}>
         {machine ? `Splicer ${machine.name}` : 'A splicer that is not in the kit'}
-        {cleaver && `, cleaver ${cleaver.name}`}, {session.setup.mode}, sleeves of {session.setup.sleeve} mm. Begun{' '}
-        {clock(session.begunAt)} by {session.begunBy}.
+        {cleaver && `, cleaver ${cleaver.name}`}, {session.setup.mode}, sleeves of {session.setup.sleeve} mm,{' '}
+        {rules.name} limits. Begun {clock(session.begunAt)} by {session.begunBy}.
       </Typography>
       <Problem error={error} />
       {working && state.demands.length > 0 && (
@@ -131,6 +133,7 @@ export function SessionView({
           queued={current}
           earlier={earlier}
           plant={plant}
+          rules={rules}
           splicer={splicer}
           busy={busy}
           onMade={made}

@@ -10,6 +10,7 @@ import {
   type SessionSetup,
   type Sleeve,
 } from '@cold-thread/core/join'
+import { RULE_BOOKS } from '@cold-thread/core/prove'
 import { kindName, whyUnfit, type Kit, type KitItem } from '@cold-thread/core/kit'
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
@@ -43,6 +44,7 @@ export function StartSession({ callout, plant, link }: StageProps) {
   const [mode, setMode] = useState<FiberMode>('single-mode')
   const [heater, setHeater] = useState<Sleeve>(60)
   const [sleeve, setSleeve] = useState<Sleeve>(60)
+  const [rules, setRules] = useState('standard')
   const [texts, setTexts] = useState<Partial<Record<keyof Conditions, string>>>({})
   const site = sites.find(({ key }) => key === siteKey) ?? sites[0]
   if (!site) return null
@@ -59,6 +61,7 @@ export function StartSession({ callout, plant, link }: StageProps) {
     heater,
     sleeve,
     conditions: conditions ?? NO_CONDITIONS,
+    rules: rules === 'tight' ? 'tight' : 'standard',
   }
   const hit = plans?.[0]?.content.hit ?? null
   const session: SpliceSessionEntry = {
@@ -118,6 +121,18 @@ export function StartSession({ callout, plant, link }: StageProps) {
             cleavers.map((item) => [item.id, withWear(item)] as const),
             setCleaver,
           )}
+        {select(
+          'Limits',
+          rules,
+          RULE_BOOKS.map(
+            ({ name, splice }) =>
+              [
+                name,
+                `${name}: good to ${splice.good.value.toFixed(2)}, most ${splice.limit.value.toFixed(2)} dB`,
+              ] as const,
+          ),
+          setRules,
+        )}
         {select(
           'Fiber mode',
           mode,

@@ -8,7 +8,7 @@ import {
   type TraceReading,
 } from '@cold-thread/core/join'
 import type { PlantBundle } from '@cold-thread/core/plant'
-import { ruleBook } from '@cold-thread/core/prove'
+import type { RuleBook } from '@cold-thread/core/prove'
 import { metres } from '@cold-thread/core/units'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -24,7 +24,6 @@ import { Section } from '../../ui/Section.tsx'
 import { SelectField } from '../../ui/SelectField.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 
-const RULES = ruleBook('standard')
 const WAVELENGTHS = [850, 1300, 1310, 1490, 1550, 1625, 1650] as const
 const ADVICE: Record<TraceAdvice, { tone: Tone; word: string }> = {
   accept: { tone: 'good', word: 'Good both ways' },
@@ -40,7 +39,8 @@ export function TraceReadings({
   plant,
   working,
   log,
-}: Pick<StageProps, 'callout' | 'plant'> & { working: boolean; log: readonly LoggedObservation[] }) {
+  rules,
+}: Pick<StageProps, 'callout' | 'plant'> & { working: boolean; log: readonly LoggedObservation[]; rules: RuleBook }) {
   const { enter, error, busy } = useEnter(callout.id)
   const splices = useMemo(() => tracedSplices(plant, log), [plant, log])
   const [chosen, setChosen] = useState<string | null>(null)
@@ -53,7 +53,7 @@ export function TraceReadings({
   const bad = text.trim() !== '' && (loss === null || loss < -5 || loss > 20)
   const sides = sidesOf(plant, splice.a, splice.b)
   const judge = (one: TracedSplice, readings: readonly TraceReading[]) =>
-    judgeTraceReadings(readings, fibersOf(plant, one.a, one.b), RULES)
+    judgeTraceReadings(readings, fibersOf(plant, one.a, one.b), rules)
   const judged = loss === null || bad ? null : judge(splice, [...splice.readings, { way, wavelength, loss }])
   const save = async () => {
     const { node, chainage, a } = splice

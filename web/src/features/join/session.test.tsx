@@ -124,6 +124,15 @@ describe('a splicing session', () => {
     })
   })
 
+  it('is judged by the limits that it was begun with', async () => {
+    const { entry, ...rest } = begun()
+    const setup = { ...(entry as Extract<LogEntry, { kind: 'splice-session' }>).setup, rules: 'tight' as const }
+    show([{ ...rest, entry: { ...(entry as Extract<LogEntry, { kind: 'splice-session' }>), setup } }, calibrated()])
+    const step = await card()
+    await userEvent.type(step.getByLabelText('Estimated loss, dB'), '0.08')
+    expect(step.getByRole('status').textContent).toMatch(/Redo.*estimate 0\.08 dB is over 0\.05 dB/)
+  })
+
   it('an attempt without its sleeve is redone whatever it shows; without both colours it is not kept', async () => {
     show([begun(), calibrated()])
     const step = await card()
