@@ -24,8 +24,12 @@ export async function doStep(page: Page): Promise<void> {
 /** Everything that the step that is shown asks for. */
 export async function fillStep(page: Page): Promise<void> {
   const step = stepOf(page)
-  for (const box of await step.getByRole('checkbox').all())
-    if (!(await box.locator('xpath=ancestor::label').innerText()).includes('Keep where')) await box.check()
+  // The step before may go from the page while its boxes are read: then they are read anew.
+  await expect(async () => {
+    for (const box of await step.getByRole('checkbox').all())
+      if (!(await box.locator('xpath=ancestor::label').innerText({ timeout: 1000 })).includes('Keep where'))
+        await box.check({ timeout: 1000 })
+  }).toPass({ timeout: 20_000 })
   for (const field of await step.getByRole('textbox').all()) {
     // Nothing a careful person does here needs one.
     if ((await field.getAttribute('name')) === 'reason') continue
