@@ -93,7 +93,6 @@ describe('both ways', () => {
 it('whatever G.652 fibers meet, a good splice is never redone by one way, and both ways tell its loss', () => {
   const random = seededRandom(5)
   const within = () => 8.2 + 1.4 * random.uniform()
-  let waits = 0
   for (let i = 0; i < 500; i++) {
     const [w1, w2, loss] = [within(), within(), 0.3 * random.uniform()]
     // Backscatter that is captured goes with 1/w²; half of its step in 10·log10 is on the trace.
@@ -102,11 +101,9 @@ it('whatever G.652 fibers meet, a good splice is never redone by one way, and bo
     const [ab, ba] = [read('ab', loss + half + noise()), read('ba', loss - half + noise())]
     const one = judge([ab])
     expect(one.advice).toBe('wait')
-    waits++
     expect(judge([ab, ba]).loss ?? 0).toBeGreaterThan(loss - 0.031)
     expect(judge([ab, ba]).loss ?? 0).toBeLessThan(loss + 0.031)
   }
-  expect(waits).toBe(500)
 })
 
 describe('splices of a log with their readings', () => {

@@ -6,7 +6,7 @@ export type SourceKind = (typeof SOURCE_KINDS)[number]
 /** What a source of its kind shows through a good cord, dBm, where nothing better is known (common practice). */
 export const USUAL_LEVEL: Record<SourceKind, number> = { laser: -10, LED: -20 }
 /** So much less is low: the cord or a port is bad or dirty (common practice: below −11 dBm of a laser). */
-const LOW_BY = 1
+export const LOW_BY = 1
 /** An adapter and a third cord may lose so much, dB (common practice). */
 export const MOST_OF_CORD = 0.5
 /** So many cleanings and reseatings; then it is replaced (judgement). */

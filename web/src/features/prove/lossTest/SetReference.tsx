@@ -1,8 +1,10 @@
 import type { LossReferenceEntry } from '@cold-thread/contract'
 import {
+  LOW_BY,
   readMeter,
   REFERENCE_METHODS,
   REFERENCE_WORDS,
+  USUAL_LEVEL,
   WARM_UP,
   type LoggedCheck,
   type ReferenceMethod,
@@ -154,17 +156,18 @@ export function SetReference({
   )
 }
 
-/** What a laser source usually shows (common practice): a low level is a dirty port, a bad cord, or another wavelength. */
-const LOW = -11
-const LED = -19
+/** Under the first a laser is low; from the second on it may be an LED. */
+const LOW = USUAL_LEVEL.laser - LOW_BY
+const LED = USUAL_LEVEL.LED + LOW_BY
 
+/** What a low level may mean: a dirty port, a bad cord, another wavelength. */
 function LevelWord({ level }: { level: number }) {
   if (level >= LOW) return null
   return (
     <Typography role="status">
       {level <= LED
-        ? 'Usual for an LED source (about -20 dBm). From a laser it would be low: the wrong wavelength on the meter, the wrong leg of a duplex cord, or dirt.'
-        : 'Low for a laser source (about -10 dBm): clean both ends and the ports, check that both are at one wavelength, then the other cord.'}
+        ? `Usual for an LED source (about ${USUAL_LEVEL.LED} dBm). From a laser it would be low: the wrong wavelength on the meter, the wrong leg of a duplex cord, or dirt.`
+        : `Low for a laser source (about ${USUAL_LEVEL.laser} dBm): clean both ends and the ports, check that both are at one wavelength, then the other cord.`}
     </Typography>
   )
 }
