@@ -1,6 +1,8 @@
 import { packEnclose } from 'd3-hierarchy'
 import { mean, median } from 'simple-statistics'
-import { FARTHEST, placeAt, type EvenFace } from './evenFace.ts'
+import { CLADDING_ENDS, FARTHEST, placeAt, type EvenFace } from './evenFace.ts'
+import { scratchAt } from './findScratches.ts'
+import { linesMask } from './linesMask.ts'
 import { spreadOf, withoutBlur, type Blur } from './blur.ts'
 import { LEAST_CONTRAST, smoothed } from './noise.ts'
 import type { Feature } from './types.ts'
@@ -50,10 +52,35 @@ export function findDefects(
         }
     }
     const found = spotOf(spot, smooth, face, blurred)
-    const isLine = spot.filter((at) => onLine[at]).length > spot.length / 2 && found.long > COMPACT
-    if (!isLine) features.push(found.feature)
+    const share = (pixels: readonly number[], lines: number) =>
+      pixels.filter((at) => onLine[at]! >= lines).length / pixels.length
+    const isLine = share(spot, 1) > 0.5 && found.long > COMPACT
+    // Where scratches cross both darken the same place.
+    const isCrossing = share(found.half, 2) > 0.5
+    if (!isLine && !isCrossing) features.push(thin(found.half, face, blur) ?? found.feature)
   }
   return features
+}
+
+/** Over so much longer than wide it may be a scratch that was not followed as a line (judgement). */
+const THIN = 4
+
+/** A spot as the scratch that it is where it is long and thin and on the fiber; null where it is none. */
+function thin(pixels: readonly number[], face: EvenFace, blur: Blur): Feature | null {
+  const places = pixels.map((at) => placeAt(face, at))
+  const [x, y] = [mean(places.map((one) => one.x)), mean(places.map((one) => one.y))]
+  if (Math.hypot(x, y) > CLADDING_ENDS) return null
+  const moment = (f: (u: number, v: number) => number) => mean(places.map((one) => f(one.x - x, one.y - y)))
+  const [xx, xy, yy] = [moment((u) => u * u), moment((u, v) => u * v), moment((_, v) => v * v)]
+  const angle = 0.5 * Math.atan2(2 * xy, xx - yy)
+  const spread = Math.hypot((xx - yy) / 2, xy)
+  const [along, across] = [(xx + yy) / 2 + spread, Math.max(0, (xx + yy) / 2 - spread)]
+  if (along < THIN ** 2 * across) return null
+  // A stretch of even level is so many standard deviations long to each side.
+  const half = Math.sqrt(3 * along)
+  const [dx, dy] = [half * Math.cos(angle), half * Math.sin(angle)]
+  const sign = Math.sign(mean(pixels.map((at) => face.contrast[at]!)))
+  return scratchAt(face, blur, { ends: [x - dx, y - dy, x + dx, y + dy], sign })
 }
 
 /** Radius of the circle around a spot over that of its area: what lies on a line and is less long is no line (judgement). */
@@ -66,7 +93,7 @@ function spotOf(
   face: EvenFace,
   /** From seen to true size, and the standard deviation of all blur, µm. */
   { sizeOf, sigma }: { sizeOf(seen: number): number; sigma: number },
-): { feature: Feature; long: number } {
+): { feature: Feature; long: number; half: number[] } {
   const levels = spot.map((at) => Math.abs(smooth[at]!)).sort((a, b) => b - a)
   // The level of its middle: of its strongest pixels, not the one that noise lifts most.
   const strongest = levels.slice(0, Math.max(2, Math.ceil(levels.length / 60)))
@@ -92,7 +119,7 @@ function spotOf(
     contrast: Math.sign(smooth[spot[0]!]!) * top,
     cut: half.some((at) => face.distance[at]! > FARTHEST - face.scale || atBorder(at, face)),
   }
-  return { feature, long: enclosing / byArea }
+  return { feature, long: enclosing / byArea, half }
 }
 
 /** Spots that are so nearly round are measured by their area, those that are so far from it by the circle around them. */
@@ -129,24 +156,4 @@ function noiseByDistance(
     const ring = Math.floor(distance[at]! / NOISE_RING)
     return Math.max(sigmas[ring - 1] ?? 0, sigmas[ring] ?? 0, sigmas[ring + 1] ?? 0)
   }
-}
-
-/** Pixels on scratches, with what is blurred beside them. */
-function linesMask(face: EvenFace, blur: number, scratches: readonly Feature[]): Uint8Array {
-  const mask = new Uint8Array(face.contrast.length)
-  const beyond = 6
-  for (const { ends, size } of scratches) {
-    const [x1, y1, x2, y2] = ends!
-    const [dx, dy] = [x2 - x1, y2 - y1]
-    const length = Math.hypot(dx, dy)
-    const reach = size / 2 + 0.6 * blur + 0.5
-    for (let i = 0; i < mask.length; i++) {
-      const x = ((i % face.width) - face.x) * face.scale - x1
-      const y = (Math.floor(i / face.width) - face.y) * face.scale - y1
-      const along = (x * dx + y * dy) / length
-      if (along < -beyond || along > length + beyond) continue
-      if (Math.abs(x * dy - y * dx) / length <= reach) mask[i] = 1
-    }
-  }
-  return mask
 }

@@ -2,6 +2,7 @@ import { median } from 'simple-statistics'
 import { CLADDING_ENDS, partOf, placeAt, type EvenFace } from './evenFace.ts'
 import { BLURS, spreadOf, type Blur } from './blur.ts'
 import { straightThrough } from './fits.ts'
+import { linesMask } from './linesMask.ts'
 import { LEAST_CONTRAST, noiseOf } from './noise.ts'
 import type { Feature } from './types.ts'
 
@@ -187,7 +188,10 @@ const WIDTHS = Array.from({ length: 60 }, (_, i) => 0.2 + 0.2 * i)
 const SIDE = 8
 const SIDE_STEP = 0.25
 
-/** Contrast across a line at places along it, averaged over a piece of it. */
+/** Of the places along a line so many must be free of other scratches to tell what is across it (judgement). */
+const FREE = 0.2
+
+/** Contrast across a line: the middle of places along a piece of it; NaN where other scratches or borders hide it. */
 function acrossAt(face: EvenFace, ends: Line['ends'], from: number, to: number): number[] {
   const [x1, y1, x2, y2] = ends
   const length = Math.hypot(x2 - x1, y2 - y1)
@@ -202,7 +206,7 @@ function acrossAt(face: EvenFace, ends: Line['ends'], from: number, to: number):
       const value = x < 0 || y < 0 || x >= face.width || y >= face.height ? NaN : face.contrast[y * face.width + x]!
       return Number.isNaN(value) ? [] : [value]
     })
-    return values.length === 0 ? 0 : median(values)
+    return values.length < FREE * count ? NaN : median(values)
   })
 }
 
@@ -218,13 +222,15 @@ function moved(face: EvenFace, { ends, sign }: Line): Line {
       const off = -SIDE + i * SIDE_STEP
       if (Math.abs(off) > 2.5) continue
       // The middle of three: one wild pixel does not lead it.
-      const here = sign * (value + (across[i - 1] ?? value) + (across[i + 1] ?? value))
+      const here = sign * (value + across[i - 1]! + across[i + 1]!)
       if (here > best.value) best = { off, value: here }
     }
-    return { along: (length * (k + 0.5)) / pieces, off: best.off }
+    return { along: (length * (k + 0.5)) / pieces, ...best }
   })
-  const middle = median(places.map(({ off }) => off))
-  const near = places.filter(({ off }) => Math.abs(off - middle) <= 1.2)
+  const told = places.filter(({ value }) => value > -Infinity)
+  if (told.length < 3) return { ends, sign }
+  const middle = median(told.map(({ off }) => off))
+  const near = told.filter(({ off }) => Math.abs(off - middle) <= 1.2)
   if (near.length < 3) return { ends, sign }
   const { slope, base } = straightThrough(
     near.map(({ along }) => along),
@@ -245,12 +251,13 @@ function acrossLine(
   const profile = acrossAt(face, ends, 0, Math.hypot(x2 - x1, y2 - y1)).map((value) => sign * value)
   const offsets = profile.map((_, i) => -SIDE + i * SIDE_STEP)
   const middle = Math.round(SIDE / SIDE_STEP)
-  let top = middle
-  for (let i = middle - 6; i <= middle + 6; i++) if (profile[i]! > profile[top]!) top = i
+  const near = Array.from({ length: 13 }, (_, k) => middle - 6 + k).filter((i) => !Number.isNaN(profile[i]!))
+  if (near.length === 0) return { width: WIDTHS[0]!, contrast: 0, seen: 0 }
+  const top = near.reduce((a, b) => (profile[b]! > profile[a]! ? b : a))
   // Only as far as it falls: what rises again beside it is another scratch.
   const bottom = (step: 1 | -1) => {
     let i = top
-    while (i + step >= 0 && i + step < profile.length) {
+    while (i + step >= 0 && i + step < profile.length && !Number.isNaN(profile[i + step]!)) {
       if (profile[i]! < profile[top]! / 3 && profile[i + step]! > profile[i]! + 0.05 * profile[top]!) break
       i += step
     }
@@ -276,7 +283,7 @@ function acrossLine(
 
 /** Pieces in which a line is followed on beyond where it was found, µm, and how far. */
 const PIECE = 3
-const FARTHER = 15
+const FARTHER = 30
 
 /** The line as far as it shows at least half of its contrast. */
 function extended(face: EvenFace, { ends, sign }: Line): Line {
@@ -284,14 +291,22 @@ function extended(face: EvenFace, { ends, sign }: Line): Line {
   const length = Math.hypot(x2 - x1, y2 - y1)
   const middle = Math.round(SIDE / SIDE_STEP)
   const levelIn = (from: number, to: number) => {
-    const across = acrossAt(face, ends, from, to)
-    return sign * Math.max(...across.slice(middle - 3, middle + 4).map((value) => sign * value))
+    const across = acrossAt(face, ends, from, to).slice(middle - 3, middle + 4)
+    const hidden = across.some(Number.isNaN)
+    return { hidden, level: Math.max(...across.map((value) => (Number.isNaN(value) ? -Infinity : sign * value))) }
   }
-  const own = levelIn(0, length)
-  const goesOn = (from: number, to: number) => sign * levelIn(from, to) >= (sign * own) / 2
-  let [first, last] = [0, length]
-  while (first > -FARTHER && goesOn(first - PIECE, first)) first -= PIECE
-  while (last < length + FARTHER && goesOn(last, last + PIECE)) last += PIECE
+  const own = levelIn(0, length).level
+  // What another scratch hides is passed over: the line goes on where it shows again.
+  const reachedFrom = (end: number, step: number) => {
+    let reached = end
+    for (let at = end; Math.abs(at - end) < FARTHER; at += step) {
+      const { level, hidden } = levelIn(Math.min(at, at + step), Math.max(at, at + step))
+      if (level >= own / 2) reached = at + step
+      else if (!hidden) break
+    }
+    return reached
+  }
+  let [first, last] = [reachedFrom(0, -PIECE), reachedFrom(length, PIECE)]
   const [ux, uy] = [(x2 - x1) / length, (y2 - y1) / length]
   const inside = (s: number) => Math.hypot(x1 + ux * s, y1 + uy * s) <= CLADDING_ENDS + PIECE
   while (!inside(first) && first < 0) first += PIECE
@@ -309,32 +324,77 @@ function distancesOf([x1, y1, x2, y2]: Line['ends']): { inner: number; outer: nu
   }
 }
 
-/** Scratches on core and cladding. */
+/** Scratches on core and cladding: the strongest first, so that where it is crossed others are told without it. */
 export function findScratches(face: EvenFace, blur: Blur): Feature[] {
-  const lines = findLines(face).flatMap((found): Feature[] => {
-    const line = extended(face, moved(face, found))
-    if (lengthOf(line) < LEAST_LENGTH) return []
-    const { width: size, contrast, seen } = acrossLine(face, blur, line)
-    if (lengthOf(line) < LEAST_SLENDER * size) return []
-    // Between two others a line seems to be where nothing is.
-    if (seen < Math.max(LEAST_CONTRAST, Math.abs(contrast) * BY_ITSELF * Math.min(1, size / blur.width))) return []
-    const { inner, outer } = distancesOf(line.ends)
-    const [x1, y1, x2, y2] = line.ends
-    return [
-      {
-        kind: 'scratch',
-        size,
-        inner: Math.max(0, inner - size / 2),
-        outer,
-        x: (x1 + x2) / 2,
-        y: (y1 + y2) / 2,
-        ends: line.ends,
-        contrast,
-        cut: false,
-      },
-    ]
-  })
-  return withoutEchoes(lines)
+  const left = { ...face, contrast: face.contrast.slice() }
+  const scratches: Feature[] = []
+  for (const line of findLines(face)) {
+    const scratch = scratchAt(left, blur, line)
+    if (!scratch) continue
+    const other = scratches.findIndex((one) => goOn(one, scratch))
+    if (other >= 0) scratches[other] = joined(scratches[other]!, scratch)
+    else scratches.push(scratch)
+    const mask = linesMask(face, blur.width, [scratch])
+    for (let at = 0; at < mask.length; at++) if (mask[at]) left.contrast[at] = NaN
+  }
+  return withoutEchoes(scratches)
+}
+
+/** Pieces of one line lie so nearly in it, radians and µm (judgement). */
+const STRAIGHT = 0.07
+const IN_LINE = 1.5
+
+/** Whether two scratches are pieces of one, on either side of where another crosses it. */
+function goOn(a: Feature, b: Feature): boolean {
+  if (Math.sign(a.contrast) !== Math.sign(b.contrast)) return false
+  const [x1, y1, x2, y2] = a.ends!
+  const [u1, v1, u2, v2] = b.ends!
+  const length = Math.hypot(x2 - x1, y2 - y1)
+  const [ux, uy] = [(x2 - x1) / length, (y2 - y1) / length]
+  const turn = Math.abs(ux * (v2 - v1) - uy * (u2 - u1)) / Math.hypot(u2 - u1, v2 - v1)
+  const sides = [(u1 - x1) * uy - (v1 - y1) * ux, (u2 - x1) * uy - (v2 - y1) * ux]
+  const along = [(u1 - x1) * ux + (v1 - y1) * uy, (u2 - x1) * ux + (v2 - y1) * uy]
+  const gap = Math.max(Math.min(...along) - length, -Math.max(...along))
+  return turn < STRAIGHT && Math.min(...sides.map(Math.abs)) < IN_LINE && gap < GAP
+}
+
+/** Two pieces as one scratch: as wide as the longer one, and as long as both reach. */
+function joined(a: Feature, b: Feature): Feature {
+  const lengthOf = ({ ends }: Feature) => Math.hypot(ends![2] - ends![0], ends![3] - ends![1])
+  const [longer, other] = lengthOf(a) >= lengthOf(b) ? [a, b] : [b, a]
+  const points = [longer, other].flatMap(({ ends }) => [[ends![0], ends![1]] as const, [ends![2], ends![3]] as const])
+  const [x1, y1, x2, y2] = longer.ends!
+  const along = ([x, y]: readonly [number, number]) => (x - x1) * (x2 - x1) + (y - y1) * (y2 - y1)
+  points.sort((p, q) => along(p) - along(q))
+  const [first, last] = [points[0]!, points.at(-1)!]
+  return scratchOf([...first, ...last], longer.size, longer.contrast)
+}
+
+/** What is seen along a line, as a scratch; null where it is none. */
+export function scratchAt(face: EvenFace, blur: Blur, found: Line): Feature | null {
+  const line = extended(face, moved(face, found))
+  if (lengthOf(line) < LEAST_LENGTH) return null
+  const { width: size, contrast, seen } = acrossLine(face, blur, line)
+  if (lengthOf(line) < LEAST_SLENDER * size) return null
+  // Between two others a line seems to be where nothing is.
+  if (seen < Math.max(LEAST_CONTRAST, Math.abs(contrast) * BY_ITSELF * Math.min(1, size / blur.width))) return null
+  return scratchOf(line.ends, size, contrast)
+}
+
+function scratchOf(ends: Line['ends'], size: number, contrast: number): Feature {
+  const { inner, outer } = distancesOf(ends)
+  const [x1, y1, x2, y2] = ends
+  return {
+    kind: 'scratch',
+    size,
+    inner: Math.max(0, inner - size / 2),
+    outer,
+    x: (x1 + x2) / 2,
+    y: (y1 + y2) / 2,
+    ends,
+    contrast,
+    cut: false,
+  }
 }
 
 /** Scratches but those that lie along a stronger one: found twice. */

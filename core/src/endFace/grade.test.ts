@@ -87,7 +87,9 @@ describe('nearer to a limit than the blur is close', () => {
     ['six that may be under 2 µm', many(6, 2.4, 30), 'close'],
     ['at the border of the core zone', [defect(3, 12.8)], 'close'],
     ['over the limits on either side of a border', [defect(8, 12.6)], 'fail'],
-    ['a scratch over the core, narrower than the blur: it is long enough to be seen', [scratch(0.5, 5)], 'fail'],
+    ['a scratch over the core that is narrower than the blur', [scratch(0.8, 5)], 'close'],
+    ['one that is wider', [scratch(1.2, 5)], 'fail'],
+    ['one that only just reaches the core zone', [scratch(1.2, 12.8)], 'close'],
     ['a scratch of 3.6 µm, at most 3', [scratch(3.6, 30)], 'close'],
     ['cut by the picture’s border', [{ ...defect(6, 100), cut: true }], 'close'],
   ])('%s', (_name, features, verdict) => {

@@ -31,28 +31,21 @@ interface Counted {
   most: number
 }
 
-/**
- * Nearer to a limit than this part of the blur is close. A little less than all of it: sizes are measured to a tenth of the
- * blur or so, and what lies a whole blur away is not to be called close for that (judgement).
- */
-const MARGIN = 0.9
-
 /** So much of the contact zone must be in the picture (judgement). */
 const SHOWN = 0.95
 
 /**
  * Holds what is on an end face against the table of its class. What is nearer to a limit, or to a zone's border, than the
  * picture's blur lets tell is close.
- * @param pictureBlur full width at half height, µm
+ * @param blur full width at half height, µm
  * @param shown how much of each zone the picture shows, 0 to 1
  */
 export function gradeEndFace(
   features: readonly Feature[],
-  pictureBlur: number,
+  blur: number,
   id: ConnectorClass,
   shown: Partial<Record<ZoneRule['zone'], number>> = {},
 ): EndFaceGrade {
-  const blur = MARGIN * pictureBlur
   const rule = endFaceRule(id)
   if (!rule)
     return {
@@ -140,8 +133,8 @@ function mayBeOver({ feature, most }: Counted, zone: ZoneRule): boolean {
 function isSurelyOver({ feature, least }: Counted, zone: ZoneRule, blur: number): boolean {
   if (feature.kind === 'defect') return zone.defects !== 'any' && isOver(least, zone.defects)
   if (zone.scratches === 'any') return false
-  // Whether one is there is seen by its length, not its width.
-  if (zone.scratches === 'none') return lengthWithin(feature, zone.from / 2, zone.to / 2) >= blur
+  // One that is no wider than the blur may be a streak on the lens; one that reaches in no farther may not be in it.
+  if (zone.scratches === 'none') return least > 0 && lengthWithin(feature, zone.from / 2, zone.to / 2) >= blur
   return least > zone.scratches.widest
 }
 
