@@ -1,5 +1,5 @@
 import type { AnalyzeDocument, CompareDocument, LocateDocument } from '@cold-thread/core/report'
-import type { Proof } from '@cold-thread/core/prove'
+import type { Proof, ProofCause } from '@cold-thread/core/prove'
 import { z } from 'zod'
 
 const why = z.enum(['inside-dead-zone', 'below-noise', 'overlap', 'no-two-way'])
@@ -144,6 +144,15 @@ export const locateDocument = z
   })
   .meta({ id: 'LocateDocument' }) satisfies z.ZodType<LocateDocument>
 
+const causes = [
+  'poor-joint',
+  'wrong-fiber',
+  'fault-left',
+  'second-fault',
+  'closing-bend',
+  'connector-worse',
+] as const satisfies readonly ProofCause['cause'][]
+
 /** Printed by `prove` and stored with a sign-off. */
 export const proveDocument = z
   .strictObject({
@@ -156,11 +165,14 @@ export const proveDocument = z
         node: z.string().nullable(),
         place: z.string(),
         kind: z.enum(['splice', 'mechanical', 'connector', 'event']),
+        joints: z.number().int().min(1),
         status: z.enum(['unchanged', 'changed', 'new', 'gone', 'open']),
         lossBefore: optionalFigure,
         lossAfter: optionalFigure,
         lossTwoWay: optionalFigure,
         lossSigma: optionalFigure,
+        change: optionalFigure,
+        changeSigma: optionalFigure,
         reflectanceBefore: optionalFigure,
         reflectanceAfter: optionalFigure,
         limit: z.number(),
@@ -175,6 +187,19 @@ export const proveDocument = z
         after: optionalFigure,
         afterSigma: optionalFigure,
         allowed: optionalFigure,
+      }),
+    ),
+    causes: z.array(
+      z.strictObject({
+        cause: z.enum(causes),
+        place: z.string(),
+        node: z.string().nullable(),
+        chainage: z.number(),
+        excess: optionalFigure,
+        next: z.string(),
+        minutes: z.number(),
+        refutes: z.boolean(),
+        reason: z.string(),
       }),
     ),
     reasons: z.array(z.string()),

@@ -52,8 +52,8 @@ export function fieldCase(seed: number, kind?: FieldKind): FieldCase {
   const thread = buildThread(truth, LINK)
   const drawn = kind ?? pick(random, KINDS)
   const damages = damagesOf(random, drawn, truth, thread)
-  const present = survey(random, pulse, thread)
-  const baseline = survey(random, pulse * 2 ** (2 * random.uniform() - 1), thread)
+  const present = drawnSurvey(random, pulse, thread)
+  const baseline = drawnSurvey(random, pulse * 2 ** (2 * random.uniform() - 1), thread)
   const first = damages[0]
   return {
     seed,
@@ -84,7 +84,7 @@ export function ghostCase(seed: number, faulty: boolean): FieldCase {
     { at: { fiber }, breaks: false, loss: 0.2 + 0.3 * random.uniform(), reflectance: -15 - 4 * random.uniform() },
     ...(faulty ? [{ at: { fiber: 2 * fiber }, breaks: false, loss: 0.3 + 0.7 * random.uniform() }] : []),
   ]
-  const present = survey(random, pulse, thread, 0.02)
+  const present = drawnSurvey(random, pulse, thread, 0.02)
   return {
     seed,
     kind: 'none',
@@ -93,7 +93,7 @@ export function ghostCase(seed: number, faulty: boolean): FieldCase {
     damages,
     chainages: [...damages, { at: { fiber: 2 * fiber }, breaks: false }].map((one) => chainageOf(truth, thread, one)),
     node: null,
-    baseline: survey(random, pulse * 2 ** (2 * random.uniform() - 1), thread, 0.02),
+    baseline: drawnSurvey(random, pulse * 2 ** (2 * random.uniform() - 1), thread, 0.02),
     present,
   }
 }
@@ -105,7 +105,8 @@ function middleOf(damage: Damage): Damage {
     : damage
 }
 
-function survey(random: Random, pulse: number, thread: Thread, poorest = 0.15): Survey {
+/** Instrument and settings drawn for a pulse in s; `poorest` is the most that a point at the far end scatters by, dB. */
+export function drawnSurvey(random: Random, pulse: number, thread: Thread, poorest = 0.15): Survey {
   const width = Math.round(Math.min(10_000, Math.max(5, pulse * 1e9))) * 1e-9
   const pulseMetres = (width * 299_792_458) / (2 * 1.468)
   const launch = Math.max(100 + 400 * random.uniform(), 3 * pulseMetres)

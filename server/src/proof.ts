@@ -6,6 +6,7 @@ import {
   newJointsIn,
   receivedPowersOf,
   trunkTestsOf,
+  workOn,
   type LossFigure,
 } from '@cold-thread/core/prove'
 import { createHash } from 'node:crypto'
@@ -41,13 +42,14 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
   const baseline = latest(ownBaselines.length > 0 ? ownBaselines : baselines.filter((row) => row.calloutId === null))
   const after = latest(standing.filter((row) => row.role === 'after' && row.calloutId === calloutId))
   const present = standing.filter((row) => row.role === 'present' && row.calloutId === calloutId)
-  const newJoints = newJointsIn(observations)
+  const link = plant.links.find(({ id }) => id === callout.linkId)!
   const proof = await jobs.run('prove', {
     plant,
     linkId: callout.linkId,
     baseline: baseline.map(toStoredShot),
     after: after.map(toStoredShot),
-    newJoints,
+    work: workOn(link, observations),
+    present: latest(present).map(toStoredShot),
     losses: lossesOf(plant, callout.linkId, observations),
     received: receivedPowersOf(observations),
     trunks: trunkTestsOf(observations),

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { shootTwoCables } from '../../test/shootTwoCables.ts'
+import { causesOf } from './causes.ts'
 import { conclude, type Findings } from './conclude.ts'
 import { ruleBook } from './index.ts'
 import type { TrunkTest } from './lossTest/trunk.ts'
@@ -16,11 +17,14 @@ const joint = (change: Partial<ProofEvent> = {}): ProofEvent => ({
   node: 'n1',
   place: 'Weir closure',
   kind: 'splice',
+  joints: 1,
   status: 'unchanged',
   lossBefore: 0.05,
   lossAfter: 0.06,
   lossTwoWay: 0.06,
   lossSigma: 0.005,
+  change: 0.01,
+  changeSigma: 0.007,
   reflectanceBefore: null,
   reflectanceAfter: null,
   limit: 0.1,
@@ -34,6 +38,7 @@ function findings(events: ProofEvent[], change: Partial<Findings> = {}): Finding
   return {
     input: { linkId: 'l', baseline: shots, after: shots },
     events,
+    causes: causesOf({ events, before: surveys, present: [], after: surveys, work: null, rules: ruleBook('standard') }),
     total: { '1550': fine },
     before: surveys,
     after: surveys,
@@ -59,7 +64,7 @@ describe('from findings to a verdict', () => {
       ]),
     )
     expect(verdict).toBe('not-restored')
-    expect(reasons.join()).toMatch(/Weir closure at 1550 nm: 0\.50 dB, more than 0\.10 dB/)
+    expect(reasons.join()).toMatch(/Weir closure: 0\.50 ± 0\.01 dB at 1550 nm, was 0\.05 dB, more than 0\.10 dB/)
     expect(reasons.join()).toMatch(/splice at Lock can't be measured/)
   })
 
@@ -87,7 +92,7 @@ describe('from findings to a verdict', () => {
     const connector = joint({ kind: 'connector', reflectanceBefore: -52, reflectanceAfter: -30 })
     const { verdict, next } = conclude(findings([connector]))
     expect(verdict).toBe('not-restored')
-    expect(next).toEqual(['inspect and clean Weir closure, measure again'])
+    expect(next).toEqual(['inspect, clean and re-seat Weir closure, measure again'])
   })
 
   it('a connector that always reflected so much is left alone', () => {

@@ -1,4 +1,5 @@
 import type { Shot } from '../locate/shot.ts'
+import type { FoundCause } from './causes.ts'
 import type { Proof, ProofEvent, ProofTotal, Verdict } from './proof.ts'
 import type { LossFigure } from './lossTest/judge.ts'
 import { changeNear, receivedAgrees, type ReceivedPower } from './lossTest/received.ts'
@@ -10,6 +11,7 @@ import type { Survey } from './sites.ts'
 export interface Findings {
   input: { linkId: string; baseline: readonly Shot[]; after: readonly Shot[] }
   events: readonly ProofEvent[]
+  causes: readonly FoundCause[]
   total: Record<string, ProofTotal>
   before: readonly Survey[]
   after: readonly Survey[]
@@ -53,39 +55,15 @@ interface Point {
   next: string
 }
 
-function refutations({ events, after, total, rules }: Findings): Point[] {
-  const points: Point[] = []
-  for (const { shot, ends } of after) {
-    if (!ends.end && shot.analysis.events.at(-1)?.kind === 'end')
-      points.push({
-        reason: `${shot.name}: the fiber ends at ${shot.analysis.length!.toFixed(0)} m and does not reach the far connection`,
-        next: 'locate the remaining break',
-      })
-  }
-  for (const event of events) {
-    const where = event.place
-    if (event.holds === 'no')
-      points.push({
-        reason: `${where} at ${event.wavelength} nm: ${event.lossAfter!.toFixed(2)} dB, more than ${event.limit.toFixed(2)} dB (${event.limitSource})`,
-        next: event.kind === 'connector' ? `clean and re-seat ${where}, measure again` : `redo the splice at ${where}`,
-      })
-    const risen =
-      event.reflectanceBefore !== null &&
-      event.reflectanceAfter !== null &&
-      event.reflectanceAfter > event.reflectanceBefore + rules.reflectanceRise.value
-    if (event.kind === 'connector' && risen && event.reflectanceAfter! > rules.reflectance.singleMode.value)
-      points.push({
-        reason: `${where} at ${event.wavelength} nm: reflectance ${event.reflectanceAfter!.toFixed(1)} dB, was ${event.reflectanceBefore!.toFixed(1)} dB, allowed ${rules.reflectance.singleMode.value} dB (${rules.reflectance.singleMode.source})`,
-        next: `inspect and clean ${where}, measure again`,
-      })
-  }
+function refutations({ causes, total }: Findings): Point[] {
+  const points: Point[] = causes.filter(({ refutes }) => refutes)
   for (const [wavelength, { after: now, afterSigma, allowed, before }] of Object.entries(total))
     if (allowed !== null && holdsAgainst(now, afterSigma, allowed) === 'no')
       points.push({
         reason: `total at ${wavelength} nm is ${now!.toFixed(2)} dB, was ${before!.toFixed(2)} dB, allowed ${allowed.toFixed(2)} dB`,
-        next: 'look for loss added between the joints (bends, pressure)',
+        next: points[0]?.next ?? 'look for loss added between the joints (bends, pressure)',
       })
-  return points
+  return points.map(({ reason, next }) => ({ reason, next }))
 }
 
 /** What source and meter say: of this link it decides, of the links beside it it is remarked. */
@@ -163,8 +141,8 @@ function unknowns({ input, events, total, after }: Findings): Point[] {
   }))
 }
 
-function remarksOn({ events, total, before, input, wavelengths, rules }: Findings): Point[] {
-  const points: Point[] = []
+function remarksOn({ events, causes, total, before, input, wavelengths, rules }: Findings): Point[] {
+  const points: Point[] = causes.flatMap(({ refutes, reason, next }) => (refutes ? [] : [{ reason, next }]))
   for (const event of events) {
     const where = event.place
     if (event.holds === 'close')
@@ -173,9 +151,10 @@ function remarksOn({ events, total, before, input, wavelengths, rules }: Finding
         next: `measure ${where} again with longer averaging`,
       })
     const redone = event.status === 'new' || event.status === 'changed'
-    if (redone && event.kind !== 'connector' && event.holds === 'yes' && event.lossAfter! > rules.splice.good.value)
+    const good = event.joints * rules.splice.good.value
+    if (redone && event.kind !== 'connector' && event.holds === 'yes' && event.lossAfter! > good)
       points.push({
-        reason: `${where} at ${event.wavelength} nm: ${event.lossAfter!.toFixed(2)} dB is accepted but over the good ${rules.splice.good.value.toFixed(2)} dB (${rules.splice.good.source})`,
+        reason: `${where} at ${event.wavelength} nm: ${event.lossAfter!.toFixed(2)} dB is accepted but over the good ${good.toFixed(2)} dB (${rules.splice.good.source})`,
         next: `redo the splice at ${where} when it is next opened`,
       })
     if (

@@ -22,7 +22,9 @@ export function judgeTotal(
   // Like with like: the baseline is read from the directions that were shot after the repair.
   const shared = (direction: 'ab' | 'ba') => (totalFrom(after, direction) ? totalFrom(before, direction) : null)
   const old = twoWayLoss(shared('ab'), shared('ba'))
-  const added = events.filter((event) => event.wavelength === wavelength && event.status === 'new').length
+  const added = events
+    .filter((event) => event.wavelength === wavelength && event.status === 'new')
+    .reduce((sum, { joints }) => sum + joints, 0)
   return {
     before: old?.loss ?? null,
     after: now?.loss ?? null,

@@ -12,18 +12,42 @@ export interface ProofEvent {
   /** The node's name, or the chainage in words. */
   place: string
   kind: 'splice' | 'mechanical' | 'connector' | 'event'
+  /** Joints that this stands for: more than one where the pulse does not tell them apart. */
+  joints: number
   status: ProofStatus
   lossBefore: number | null
   lossAfter: number | null
   /** Mean of both directions after the repair; null when shot from one end only. */
   lossTwoWay: number | null
   lossSigma: number | null
+  /** After less before, read from the same ends, with its standard uncertainty, dB; null without a baseline. */
+  change: number | null
+  changeSigma: number | null
   reflectanceBefore: number | null
   reflectanceAfter: number | null
   /** What the loss after is held against. */
   limit: number
   limitSource: string
   holds: Holds
+}
+
+export type ProofCauseKind =
+  'poor-joint' | 'wrong-fiber' | 'fault-left' | 'second-fault' | 'closing-bend' | 'connector-worse'
+
+/** What is wrong at a place after the repair. */
+export interface ProofCause {
+  cause: ProofCauseKind
+  place: string
+  node: string | null
+  chainage: number
+  /** Loss that is too much, dB; null where no light passes. */
+  excess: number | null
+  /** What to do next, and the minutes that it takes (judgement). */
+  next: string
+  minutes: number
+  /** Whether it refutes the repair; otherwise it is a remark. */
+  refutes: boolean
+  reason: string
 }
 
 export interface ProofTotal {
@@ -38,6 +62,8 @@ export interface Proof {
   rules: { name: string; version: number }
   events: ProofEvent[]
   total: Record<string, ProofTotal>
+  /** What is wrong, what gives most per minute first. */
+  causes: ProofCause[]
   reasons: string[]
   next: string[]
   warnings: LocateWarning[]

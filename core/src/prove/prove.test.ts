@@ -75,7 +75,9 @@ describe('the verdict on a repair', () => {
   })
 
   it('a splice of the log is measured from both ends even where it is too small to show', () => {
-    const { events, verdict } = prove([{ at: { chainage: 1500 }, breaks: false, loss: 0.004 }], { newJoints: [1503] })
+    const { events, verdict } = prove([{ at: { chainage: 1500 }, breaks: false, loss: 0.004 }], {
+      work: { newJoints: [1503], redone: [], others: [] },
+    })
     const [joint, ...others] = events.filter((event) => event.node === null)
     expect(others).toEqual([])
     expect([joint!.kind, joint!.status, verdict]).toEqual(['splice', 'new', 'restored'])

@@ -1,5 +1,9 @@
+import { median } from 'simple-statistics'
+import { fiberOf } from '../locate/calibrate.ts'
 import type { Shot } from '../locate/shot.ts'
+import { fiberAtChainage } from '../plant/thread.ts'
 import type { PlantBundle } from '../plant/types.ts'
+import { causesOf } from './causes.ts'
 import { conclude } from './conclude.ts'
 import { judgeJoint } from './judgeJoint.ts'
 import { judgeTotal } from './judgeTotal.ts'
@@ -10,14 +14,17 @@ import { judgeNewJoints } from './newJoints.ts'
 import type { Proof } from './proof.ts'
 import { ruleBook } from './rules.ts'
 import { calibrateFor, jointsOf, survey, type Survey } from './sites.ts'
+import type { Work } from './work.ts'
 
 export interface ProveInput {
   plant: PlantBundle
   linkId: string
   baseline: readonly Shot[]
   after: readonly Shot[]
-  /** Chainages where the log says that a new joint was made: they are measured even where no event shows. */
-  newJoints?: readonly number[]
+  /** What the log tells of work: new joints are measured even where no event shows. Absent where no log is known. */
+  work?: Work
+  /** The link as it was shot while the fault was there. */
+  present?: readonly Shot[]
   /** Losses by source and meter, of the link and of others that were read beside it. */
   losses?: readonly LossFigure[]
   /** What receivers saw before and after. */
@@ -34,24 +41,28 @@ export interface ProveInput {
  */
 export function proveRepair(input: ProveInput): Proof {
   const rules = ruleBook(input.rules ?? 'standard')
+  const newJoints = input.work?.newJoints ?? []
   const calibration = calibrateFor(input.plant, input.linkId, input.baseline, input.after)
   const before = survey(input.baseline, calibration)
-  const after = withShift(survey(input.after, calibration), before)
+  const after = withShift(survey(input.after, calibration), before, newJoints)
   const joints = jointsOf(calibration)
   const wavelengths = [...new Set(input.after.map((shot) => shot.analysis.trace.wavelength))].sort((a, b) => a - b)
   const events = wavelengths.flatMap((wavelength) => {
     const at = (surveys: readonly Survey[]) => surveys.filter((s) => s.shot.analysis.trace.wavelength === wavelength)
     const known = joints.map((node) => judgeJoint(node, at(before), at(after), rules))
-    const added = judgeNewJoints(joints, at(before), at(after), input.newJoints ?? [], rules)
+    const added = judgeNewJoints(joints, at(before), at(after), newJoints, rules)
     return [...known, ...added].sort((a, b) => a.chainage - b.chainage)
   })
   const total = Object.fromEntries(
     wavelengths.map((wavelength) => [String(wavelength), judgeTotal(wavelength, before, after, events, rules)]),
   )
   const { losses = [], received = [], trunks = [] } = input
-  const findings = { input, events, total, after, before, wavelengths, losses, received, trunks, rules }
+  const present = survey(input.present ?? [], calibration)
+  const found = causesOf({ events, before, present, after, work: input.work ?? null, rules })
+  const findings = { input, events, causes: found, total, after, before, wavelengths, losses, received, trunks, rules }
   return {
     ...conclude(findings),
+    causes: found.map(({ covers: _, ...cause }) => cause),
     rules: { name: rules.name, version: rules.version },
     events,
     total,
@@ -61,12 +72,25 @@ export function proveRepair(input: ProveInput): Proof {
   }
 }
 
-/** Fiber added or taken out by the repair moves the far end. */
-function withShift(after: Survey[], before: readonly Survey[]): Survey[] {
+/**
+ * Fiber added or taken out by the repair moves the far end: by so much, m, by the shots that show it before and after. It is
+ * one fiber, whatever the wavelength and the end.
+ */
+function withShift(after: Survey[], before: readonly Survey[], newJoints: readonly number[]): Survey[] {
+  const lengthOf = ({ ends, shot, calibration }: Survey) =>
+    fiberOf(calibration.threads[shot.direction], shot.analysis.trace, ends, ends.end!.distance)
+  const pairs = after.flatMap((item) => {
+    if (!item.ends.end) return []
+    const sameWay = before.filter(({ ends, shot }) => ends.end && shot.direction === item.shot.direction)
+    const wavelengthOf = ({ shot }: Survey) => shot.analysis.trace.wavelength
+    const old = sameWay.find((one) => wavelengthOf(one) === wavelengthOf(item)) ?? sameWay[0]
+    return old ? [lengthOf(item) - lengthOf(old)] : []
+  })
+  const shift = pairs.length > 0 ? median(pairs) : 0
   return after.map((item) => {
-    const old = before.find((candidate) => candidate.shot.direction === item.shot.direction && candidate.ends.end)
-    if (!old?.ends.end || !item.ends.end) return item
-    const lengthOf = (s: Survey) => s.ends.end!.distance - s.ends.start.distance
-    return { ...item, shift: lengthOf(item) - lengthOf(old) }
+    const { ab } = item.calibration.threads
+    const first = newJoints.length > 0 ? fiberAtChainage(ab, Math.min(...newJoints)) : null
+    const repairedAt = first === null || item.shot.direction === 'ab' ? first : ab.fiberLength - first
+    return { ...item, shift, repairedAt }
   })
 }

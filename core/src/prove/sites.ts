@@ -16,6 +16,8 @@ export interface Survey {
   calibration: Calibration
   /** How far what lies beyond the repair is moved by fiber added or taken out, m; 0 on a baseline. */
   shift: number
+  /** Where it was added, by the log: m of fiber from the shot's own end; null where the log tells of none. */
+  repairedAt: number | null
 }
 
 export interface SiteReading extends OneWayLoss {
@@ -33,6 +35,7 @@ export function survey(shots: readonly Shot[], calibration: Calibration): Survey
     ends: findLinkEnds(shot, calibration.threads[shot.direction]),
     calibration,
     shift: 0,
+    repairedAt: null,
   }))
 }
 
@@ -73,13 +76,23 @@ export function siteTolerance(shot: Shot): number {
 
 /** Loss and reflectance at a joint, at its place as recorded or moved by what the repair added. */
 export function readSite(survey: Survey, node: ThreadNode): SiteReading | null {
-  const { shot, shift } = survey
-  const expected = expectedDistance(survey, node)
+  const { shot } = survey
   const tolerance = siteTolerance(shot)
-  const places = Math.abs(shift) > tolerance / 2 ? [expected, expected + shift] : [expected]
+  const places = placesOf(survey, node, tolerance)
   const found = places.map((place) => eventNear(shot, place, tolerance)).find((event) => event !== null)
   if (found?.kind === 'end') return null
   return lossAt(shot.analysis, found?.distance ?? places.at(-1)!, tolerance)
+}
+
+/** Where a joint may show, the likeliest first: what lies beyond the repair is moved by what was added there. */
+function placesOf(survey: Survey, node: ThreadNode, tolerance: number): number[] {
+  const { shift, repairedAt, calibration, shot } = survey
+  const expected = expectedDistance(survey, node)
+  if (repairedAt !== null) {
+    const fromHere = calibration.threads[shot.direction].nodes.find(({ id }) => id === node.id)!.fiber
+    return [fromHere > repairedAt ? expected + shift : expected]
+  }
+  return Math.abs(shift) > tolerance / 2 ? [expected, expected + shift] : [expected]
 }
 
 function eventNear(shot: Shot, distance: number, tolerance: number): TraceEvent | null {

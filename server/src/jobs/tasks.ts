@@ -1,5 +1,12 @@
 import type { ShotStages, TraceRole } from '@cold-thread/contract'
-import { proveRepair, type LossFigure, type Proof, type ReceivedPower, type TrunkTest } from '@cold-thread/core/prove'
+import {
+  proveRepair,
+  type LossFigure,
+  type Proof,
+  type ReceivedPower,
+  type TrunkTest,
+  type Work,
+} from '@cold-thread/core/prove'
 import { calibrate, type Shot } from '@cold-thread/core/locate'
 import { buildThread, type Direction, type PlantBundle } from '@cold-thread/core/plant'
 import { traceFacts, type TraceFacts } from '@cold-thread/core/report'
@@ -75,7 +82,8 @@ export interface ProveTask {
   linkId: string
   baseline: StoredShot[]
   after: StoredShot[]
-  newJoints: number[]
+  work: Work
+  present: StoredShot[]
   losses: LossFigure[]
   received: ReceivedPower[]
   trunks: TrunkTest[]
@@ -228,7 +236,8 @@ export const TASKS = {
       linkId: task.linkId,
       baseline: task.baseline.map(toShot),
       after: task.after.map(toShot),
-      newJoints: task.newJoints,
+      work: task.work,
+      present: task.present.map(toShot),
       losses: task.losses,
       received: task.received,
       trunks: task.trunks,

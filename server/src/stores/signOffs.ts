@@ -1,4 +1,5 @@
 import type { SignOff } from '@cold-thread/contract'
+import type { Proof } from '@cold-thread/core/prove'
 import { UniqueConstraintError } from 'sequelize'
 import { SignOffRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
@@ -11,9 +12,21 @@ function toSignOff(row: SignOffRow): SignOff {
     at: row.at.toISOString(),
     evidence: row.evidence,
     remark: row.remark,
-    proof: row.proof,
+    proof: asOfNow(row.proof),
   }
 }
+
+/** A proof that was signed before causes were named has none, and each of its events stands for one joint. */
+function asOfNow(proof: Proof): Proof {
+  const signed: Partial<Proof> & Pick<Proof, 'events'> = proof
+  return {
+    ...proof,
+    causes: signed.causes ?? [],
+    events: proof.events.map((event) => ({ ...SIGNED_EARLIER, ...event })),
+  }
+}
+
+const SIGNED_EARLIER = { joints: 1, change: null, changeSigma: null }
 
 export async function signOffOf(calloutId: string): Promise<SignOff | null> {
   const row = await SignOffRow.findOne({ where: { calloutId } })

@@ -4,7 +4,7 @@ import { ruleBook } from '../rules.ts'
 import { conclude } from '../conclude.ts'
 import type { LoggedEntry } from '../../log/standing.ts'
 import type { PlantBundle } from '../../plant/types.ts'
-import { judgeLosses, lossTestsOf, newJointsIn } from './index.ts'
+import { judgeLosses, lossTestsOf } from './index.ts'
 
 let count = 0
 const minute = (m: number) => new Date(Date.UTC(2026, 0, 1, 3, m)).toISOString()
@@ -58,12 +58,6 @@ describe('loss tests of a log', () => {
 
   it('looks at a reference belong to it', () => {
     expect(lossTestsOf([set(), look(-10.02)]).references[0]!.checks).toMatchObject([{ level: -10.02 }])
-  })
-
-  it('new joints are splices off the record that were accepted, each place once', () => {
-    const splice = (chainage: number, outcome = 'accepted', node: string | null = null) =>
-      logged({ kind: 'splice', node, chainage, outcome })
-    expect(newJointsIn([splice(400), splice(400), splice(500, 'redo'), splice(600, 'accepted', 'n1')])).toEqual([400])
   })
 })
 
@@ -124,6 +118,7 @@ describe('the verdict with a loss test', () => {
     conclude({
       input,
       events: [],
+      causes: [],
       total: {},
       before: [],
       after: [],

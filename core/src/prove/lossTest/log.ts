@@ -28,19 +28,6 @@ export interface LoggedReading {
   level: number
 }
 
-/**
- * Chainages off the record where the log says that a joint was made: a new closure in a cable's run.
- * @param log of one callout
- */
-export function newJointsIn(log: readonly LoggedEntry[]): number[] {
-  const chainages = log.flatMap(({ entry, superseded }) => {
-    const one = entry as { kind: string; node?: string | null; outcome?: string; chainage: number }
-    const made = !superseded && one.kind === 'splice' && one.node === null && one.outcome === 'accepted'
-    return made ? [one.chainage] : []
-  })
-  return [...new Set(chainages)]
-}
-
 type ReferenceEntry = Pick<LoggedReference, 'method' | 'wavelength' | 'level' | 'source' | 'meter' | 'cords'> &
   TestMeans & { kind: 'loss-reference' }
 type LookEntry = { kind: 'reference-look'; referenceId: string; level: number }
