@@ -51,15 +51,74 @@ export function findDefects(
           spot.push(next)
         }
     }
-    const found = spotOf(spot, smooth, face, blurred)
-    const share = (pixels: readonly number[], lines: number) =>
-      pixels.filter((at) => onLine[at]! >= lines).length / pixels.length
-    const isLine = share(spot, 1) > 0.5 && found.long > COMPACT
-    // Where scratches cross both darken the same place.
-    const isCrossing = share(found.half, 2) > 0.5
-    if (!isLine && !isCrossing) features.push(thin(found.half, face, blur) ?? found.feature)
+    const isStrong = (at: number) => Math.abs(smooth[at]!) >= Math.max(LEAST_CONTRAST, STRONG * noiseAt(at))
+    for (const part of apart(spot, smooth, width, blur.width / face.scale, isStrong)) {
+      const found = spotOf(part, smooth, face, blurred)
+      const share = (pixels: readonly number[], lines: number) =>
+        pixels.filter((at) => onLine[at]! >= lines).length / pixels.length
+      const isLine = share(part, 1) > 0.5 && found.long > COMPACT
+      // Where scratches cross both darken the same place.
+      const isCrossing = share(found.half, 2) > 0.5
+      if (!isLine && !isCrossing) features.push(thin(found.half, face, blur) ?? found.feature)
+    }
   }
   return features
+}
+
+/**
+ * Spots that touch, each for itself: what hangs together at half of the strongest level is one, and what is left farther
+ * from it than the blur reaches is looked at again.
+ * @param reach of the blur, pixels
+ */
+function apart(
+  spot: readonly number[],
+  smooth: Float32Array,
+  width: number,
+  reach: number,
+  isStrong: (at: number) => boolean,
+): number[][] {
+  const peak = spot.reduce((a, b) => (Math.abs(smooth[b]!) > Math.abs(smooth[a]!) ? b : a))
+  const level = topOf(spot, smooth) / 2
+  const half = new Set(spot.filter((at) => Math.abs(smooth[at]!) >= level))
+  const core = connected(peak, half, width)
+  const places = core.map((at) => ({ x: at % width, y: Math.floor(at / width) }))
+  const [left, right] = [Math.min(...places.map(({ x }) => x)), Math.max(...places.map(({ x }) => x))]
+  const [top, bottom] = [Math.min(...places.map(({ y }) => y)), Math.max(...places.map(({ y }) => y))]
+  const isNear = (at: number) => {
+    const [x, y] = [at % width, Math.floor(at / width)]
+    if (x < left - reach || x > right + reach || y < top - reach || y > bottom + reach) return false
+    return places.some((one) => (one.x - x) ** 2 + (one.y - y) ** 2 <= reach ** 2)
+  }
+  const rest = new Set(spot.filter((at) => !isNear(at)))
+  const others: number[][] = []
+  for (const at of rest) {
+    const part = connected(at, rest, width)
+    for (const one of part) rest.delete(one)
+    if (part.some(isStrong)) others.push(...apart(part, smooth, width, reach, isStrong))
+  }
+  const elsewhere = new Set(others.flat())
+  const own = new Set(core)
+  return [spot.filter((at) => !elsewhere.has(at) && (own.has(at) || !half.has(at))), ...others]
+}
+
+/** Pixels of a set that hang together with one of them. */
+function connected(from: number, pixels: ReadonlySet<number>, width: number): number[] {
+  const found = [from]
+  const seen = new Set(found)
+  for (let k = 0; k < found.length; k++)
+    for (const step of [-width - 1, -width, -width + 1, -1, 1, width - 1, width, width + 1]) {
+      const next = found[k]! + step
+      if (!pixels.has(next) || seen.has(next)) continue
+      seen.add(next)
+      found.push(next)
+    }
+  return found
+}
+
+/** The level of a spot's middle: of its strongest pixels, not the one that noise lifts most. */
+function topOf(spot: readonly number[], smooth: Float32Array): number {
+  const levels = spot.map((at) => Math.abs(smooth[at]!)).sort((a, b) => b - a)
+  return mean(levels.slice(0, Math.max(2, Math.ceil(levels.length / 60))))
 }
 
 /** Over so much longer than wide it may be a scratch that was not followed as a line (judgement). */
@@ -94,10 +153,7 @@ function spotOf(
   /** From seen to true size, and the standard deviation of all blur, µm. */
   { sizeOf, sigma }: { sizeOf(seen: number): number; sigma: number },
 ): { feature: Feature; long: number; half: number[] } {
-  const levels = spot.map((at) => Math.abs(smooth[at]!)).sort((a, b) => b - a)
-  // The level of its middle: of its strongest pixels, not the one that noise lifts most.
-  const strongest = levels.slice(0, Math.max(2, Math.ceil(levels.length / 60)))
-  const top = mean(strongest)
+  const top = topOf(spot, smooth)
   const half = spot.filter((at) => Math.abs(smooth[at]!) >= top / 2)
   const circle = packEnclose(half.map((at) => ({ ...placeAt(face, at), r: 0 })))
   const enclosing = circle.r + beyondPixels(circle.r / face.scale) * face.scale
@@ -140,6 +196,9 @@ function atBorder(at: number, { width, height }: EvenFace): boolean {
 
 /** Rings in which noise is taken to be the same, µm. */
 const NOISE_RING = 6
+/** So many rings are so small that a spot may fill them; a darker core has more noise than the glass beside it, up to so much. */
+const SMALL_RINGS = 2
+const CORE_NOISE = 1.5
 
 /** Noise at a pixel: where it is darker there is more of it. */
 function noiseByDistance(
@@ -152,6 +211,9 @@ function noiseByDistance(
     if (!Number.isNaN(values[at]!) && inside(at))
       (rings[Math.floor(distance[at]! / NOISE_RING)] ??= []).push(Math.abs(values[at]!))
   const sigmas = Array.from(rings, (ring) => (ring && ring.length > 50 ? 1.4826 * median(ring) : 0))
+  // One spot fills the innermost rings: what it is held against is the noise beside it.
+  const beside = Math.max(0, ...sigmas.slice(SMALL_RINGS, 2 * SMALL_RINGS))
+  if (beside > 0) for (let i = 0; i < SMALL_RINGS; i++) sigmas[i] = Math.min(sigmas[i]!, CORE_NOISE * beside)
   return (at) => {
     const ring = Math.floor(distance[at]! / NOISE_RING)
     return Math.max(sigmas[ring - 1] ?? 0, sigmas[ring] ?? 0, sigmas[ring + 1] ?? 0)

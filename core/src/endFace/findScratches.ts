@@ -331,18 +331,25 @@ export function findScratches(face: EvenFace, blur: Blur): Feature[] {
   for (const line of findLines(face)) {
     const scratch = scratchAt(left, blur, line)
     if (!scratch) continue
-    const other = scratches.findIndex((one) => goOn(one, scratch))
-    if (other >= 0) scratches[other] = joined(scratches[other]!, scratch)
-    else scratches.push(scratch)
+    addPiece(scratches, scratch)
     const mask = linesMask(face, blur.width, [scratch])
     for (let at = 0; at < mask.length; at++) if (mask[at]) left.contrast[at] = NaN
   }
   return withoutEchoes(scratches)
 }
 
+/** Adds a scratch to others, or to the one that it is a piece of. */
+export function addPiece(scratches: Feature[], scratch: Feature): void {
+  const other = scratches.findIndex((one) => goOn(one, scratch))
+  if (other >= 0) scratches[other] = joined(scratches[other]!, scratch)
+  else scratches.push(scratch)
+}
+
 /** Pieces of one line lie so nearly in it, radians and µm (judgement). */
 const STRAIGHT = 0.07
 const IN_LINE = 1.5
+/** A scratch that crosses hides so much of another at most, µm (judgement). */
+const HIDDEN = 12
 
 /** Whether two scratches are pieces of one, on either side of where another crosses it. */
 function goOn(a: Feature, b: Feature): boolean {
@@ -355,7 +362,7 @@ function goOn(a: Feature, b: Feature): boolean {
   const sides = [(u1 - x1) * uy - (v1 - y1) * ux, (u2 - x1) * uy - (v2 - y1) * ux]
   const along = [(u1 - x1) * ux + (v1 - y1) * uy, (u2 - x1) * ux + (v2 - y1) * uy]
   const gap = Math.max(Math.min(...along) - length, -Math.max(...along))
-  return turn < STRAIGHT && Math.min(...sides.map(Math.abs)) < IN_LINE && gap < GAP
+  return turn < STRAIGHT && Math.min(...sides.map(Math.abs)) < IN_LINE && gap < HIDDEN
 }
 
 /** Two pieces as one scratch: as wide as the longer one, and as long as both reach. */

@@ -168,6 +168,40 @@ describe('features', () => {
     expect(features.filter(({ kind }) => kind === 'scratch')).toHaveLength(2)
   })
 
+  it('a scratch that others cross has its length and its width, and crossings are no defects', () => {
+    const { features } = featuresOf({
+      scratches: [
+        { x1: -45, y1: -15, x2: 45, y2: 15, width: 2, contrast: 0.4 },
+        { x1: -20, y1: -40, x2: -5, y2: 40, width: 3, contrast: -0.6 },
+        { x1: 10, y1: -40, x2: 30, y2: 35, width: 2.5, contrast: -0.5 },
+      ],
+    })
+    expect(features.map(({ kind }) => kind)).toEqual(['scratch', 'scratch', 'scratch'])
+    const bright = features.find(({ contrast }) => contrast > 0)!
+    const [x1, y1, x2, y2] = bright.ends!
+    expect(Math.abs(Math.hypot(x2 - x1, y2 - y1) - Math.hypot(90, 30))).toBeLessThan(8)
+    expect(Math.abs(bright.size - 2)).toBeLessThan(0.8)
+  })
+
+  it('spots in a row are spots, and no scratch', () => {
+    const { features } = featuresOf({ defects: [spot(14, -4, 4.8), spot(23, -4, 4.2), spot(32, -4, 4.5)] })
+    expect(features.map(({ kind }) => kind)).toEqual(['defect', 'defect', 'defect'])
+  })
+
+  it('spots that nearly touch are measured each for itself', () => {
+    const { features } = featuresOf({ defects: [spot(20, 20, 5), spot(20, 27.5, 4, { contrast: -0.3 })] })
+    expect(features.map(({ size }) => Math.round(size)).sort()).toEqual([4, 5])
+  })
+
+  it('a bright spot over a lit core is a defect, not the core', () => {
+    const { features } = featuresOf({
+      core: { diameter: 9, level: 0.57 },
+      defocus: 1.6,
+      defects: [spot(-2.7, 1.8, 10.6, { contrast: 0.34 })],
+    })
+    expect(features.some(({ kind, size }) => kind === 'defect' && Math.abs(size - 10.6) < 1.5)).toBe(true)
+  })
+
   it('a long piece of dirt in a noisy picture is a defect, no scratch', () => {
     const { features } = featuresOf({
       noise: 0.022,
