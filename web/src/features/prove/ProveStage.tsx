@@ -41,6 +41,29 @@ export function ProveStage(props: StageProps) {
   )
 }
 
+/** What is wrong by what mending it gives per minute; then whatever else would settle it. */
+function NextSteps({ proof: { causes, next } }: { proof: Proof }) {
+  const own = new Set(causes.map((cause) => cause.next))
+  const others = next.filter((one) => !own.has(one))
+  if (causes.length === 0 && others.length === 0) return null
+  return (
+    <>
+      <Typography sx={{ fontWeight: 650 }}>{causes.length > 1 ? 'Next, what gives most first' : 'Next'}</Typography>
+      <Box component="ol" aria-label="Next" sx={{ pl: 3, my: 0.5 }}>
+        {causes.map((cause) => (
+          <li key={`${cause.cause} ${cause.place}`}>
+            {cause.next}: {cause.excess === null ? 'light again' : `up to ${cause.excess.toFixed(2)} dB`}, about{' '}
+            {cause.minutes} min
+          </li>
+        ))}
+        {others.map((one) => (
+          <li key={one}>{one}</li>
+        ))}
+      </Box>
+    </>
+  )
+}
+
 function ProofCard({ proof }: { proof: Proof }) {
   return (
     <Section title="Verdict">
@@ -50,11 +73,7 @@ function ProofCard({ proof }: { proof: Proof }) {
           <li key={reason}>{reason}</li>
         ))}
       </Box>
-      {proof.next.length > 0 && (
-        <Typography>
-          <strong>Next:</strong> {proof.next.join('; ')}
-        </Typography>
-      )}
+      <NextSteps proof={proof} />
       <Typography sx={{ fontSize: 14, color: 'text.secondary', mt: 1 }}>
         Judged by the rule book “{proof.rules.name}”, version {proof.rules.version}.
       </Typography>

@@ -1,0 +1,27 @@
+import { holdsAgainst, type Holds, type ProofEvent, type ProofTotal } from '@cold-thread/core/prove'
+import type { Tone } from '../../ui/Judgement.tsx'
+
+export const HOLDS: Record<Holds, { tone: Tone; word: string }> = {
+  yes: { tone: 'good', word: 'holds' },
+  close: { tone: 'close', word: 'close' },
+  no: { tone: 'bad', word: 'over' },
+  unknown: { tone: 'unknown', word: 'not measured' },
+}
+
+/** What an event is, and whether the repair made or changed it. */
+export function kindOf({ kind, status, node, joints }: ProofEvent): string {
+  const what = kind === 'event' ? 'new event' : joints > 1 ? `${joints} splices` : kind
+  return status === 'changed' ? `${what}, changed` : node === null && kind === 'splice' ? `${what}, new` : what
+}
+
+/** Where a loss comes from and how sure it is. */
+export function whyOf({ lossSigma, lossTwoWay }: ProofEvent): string {
+  const spread = lossSigma === null ? '' : ` ± ${(2 * lossSigma).toFixed(3)} dB (k = 2)`
+  return lossTwoWay === null
+    ? `One direction only${spread}: holds the difference in backscatter of the two fibers.`
+    : `Mean of both directions${spread}: the difference in backscatter cancels (IEC 61280-4-2).`
+}
+
+export function totalHolds({ after, allowed, afterSigma }: ProofTotal): Holds {
+  return after === null || allowed === null ? 'unknown' : holdsAgainst(after, afterSigma, allowed)
+}
