@@ -1,7 +1,7 @@
 import { packEnclose } from 'd3-hierarchy'
 import { mean, median } from 'simple-statistics'
 import { CLADDING_ENDS, FARTHEST, placeAt, type EvenFace } from './evenFace.ts'
-import { scratchAt } from './findScratches.ts'
+import { LEAST_LENGTH, scratchAt } from './findScratches.ts'
 import { linesMask } from './linesMask.ts'
 import { spreadOf, withoutBlur, type Blur } from './blur.ts'
 import { LEAST_CONTRAST, smoothed } from './noise.ts'
@@ -134,9 +134,9 @@ function thin(pixels: readonly number[], face: EvenFace, blur: Blur): Feature | 
   const angle = 0.5 * Math.atan2(2 * xy, xx - yy)
   const spread = Math.hypot((xx - yy) / 2, xy)
   const [along, across] = [(xx + yy) / 2 + spread, Math.max(0, (xx + yy) / 2 - spread)]
-  if (along < THIN ** 2 * across) return null
   // A stretch of even level is so many standard deviations long to each side.
   const half = Math.sqrt(3 * along)
+  if (along < THIN ** 2 * across || 2 * half < LEAST_LENGTH) return null
   const [dx, dy] = [half * Math.cos(angle), half * Math.sin(angle)]
   const sign = Math.sign(mean(pixels.map((at) => face.contrast[at]!)))
   return scratchAt(face, blur, { ends: [x - dx, y - dy, x + dx, y + dy], sign })

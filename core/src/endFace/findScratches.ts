@@ -16,7 +16,7 @@ const WHOLE = 6
 /** Along a scratch the contrast is so much more than across it (judgement). */
 const ALONG_TO_ACROSS = 2
 /** Shorter lines, µm, and those not so much longer than wide, are no scratches but defects (judgement). */
-const LEAST_LENGTH = 8
+export const LEAST_LENGTH = 8
 const LEAST_SLENDER = 4
 /** A line goes on over a gap of this, and what lies so far beside it is of it, µm (judgement). */
 const GAP = 8
