@@ -52,14 +52,15 @@ export function findDefects(
         }
     }
     const isStrong = (at: number) => Math.abs(smooth[at]!) >= Math.max(LEAST_CONTRAST, STRONG * noiseAt(at))
+    const share = (pixels: readonly number[], lines: number) =>
+      pixels.filter((at) => onLine[at]! >= lines).length / pixels.length
+    const isLine = (pixels: readonly number[], { long }: { long: number }) => share(pixels, 1) > 0.5 && long > COMPACT
+    if (isLine(spot, spotOf(spot, smooth, face, blurred))) continue
     for (const part of apart(spot, smooth, width, blur.width / face.scale, isStrong)) {
       const found = spotOf(part, smooth, face, blurred)
-      const share = (pixels: readonly number[], lines: number) =>
-        pixels.filter((at) => onLine[at]! >= lines).length / pixels.length
-      const isLine = share(part, 1) > 0.5 && found.long > COMPACT
       // Where scratches cross both darken the same place.
       const isCrossing = share(found.half, 2) > 0.5
-      if (!isLine && !isCrossing) features.push(thin(found.half, face, blur) ?? found.feature)
+      if (!isLine(part, found) && !isCrossing) features.push(thin(found.half, face, blur) ?? found.feature)
     }
   }
   return features

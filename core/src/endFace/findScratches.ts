@@ -358,11 +358,16 @@ function goOn(a: Feature, b: Feature): boolean {
   const [u1, v1, u2, v2] = b.ends!
   const length = Math.hypot(x2 - x1, y2 - y1)
   const [ux, uy] = [(x2 - x1) / length, (y2 - y1) / length]
-  const turn = Math.abs(ux * (v2 - v1) - uy * (u2 - u1)) / Math.hypot(u2 - u1, v2 - v1)
   const sides = [(u1 - x1) * uy - (v1 - y1) * ux, (u2 - x1) * uy - (v2 - y1) * ux]
   const along = [(u1 - x1) * ux + (v1 - y1) * uy, (u2 - x1) * ux + (v2 - y1) * uy]
   const gap = Math.max(Math.min(...along) - length, -Math.max(...along))
-  return turn < STRAIGHT && Math.min(...sides.map(Math.abs)) < IN_LINE && gap < HIDDEN
+  return turnBetween(a.ends!, b.ends!) < STRAIGHT && Math.min(...sides.map(Math.abs)) < IN_LINE && gap < HIDDEN
+}
+
+/** The angle between two lines, radians. */
+function turnBetween([x1, y1, x2, y2]: Line['ends'], [u1, v1, u2, v2]: Line['ends']): number {
+  const across = Math.abs((x2 - x1) * (v2 - v1) - (y2 - y1) * (u2 - u1))
+  return Math.asin(Math.min(1, across / (Math.hypot(x2 - x1, y2 - y1) * Math.hypot(u2 - u1, v2 - v1))))
 }
 
 /** Two pieces as one scratch: as wide as the longer one, and as long as both reach. */
@@ -404,6 +409,9 @@ function scratchOf(ends: Line['ends'], size: number, contrast: number): Feature 
   }
 }
 
+/** Lines that turn by less than this run along each other, radians (judgement). */
+const ALONG = 0.35
+
 /** Scratches but those that lie along a stronger one: found twice. */
 function withoutEchoes(lines: readonly Feature[]): Feature[] {
   const strength = ({ contrast, size, ends }: Feature) => {
@@ -417,7 +425,8 @@ function withoutEchoes(lines: readonly Feature[]): Feature[] {
       const s = (i + 0.5) / 20
       return [x1 + s * (x2 - x1), y1 + s * (y2 - y1)] as const
     })
-    const beside = places.filter(([x, y]) => kept.some(({ ends }) => offLine(ends!, x, y) <= BESIDE))
+    const along = kept.filter((other) => turnBetween(other.ends!, line.ends!) < ALONG)
+    const beside = places.filter(([x, y]) => along.some(({ ends }) => offLine(ends!, x, y) <= BESIDE))
     if (beside.length <= places.length / 2) kept.push(line)
   }
   return kept
