@@ -347,7 +347,7 @@ export function addPiece(scratches: Feature[], scratch: Feature): void {
 
 /** Pieces of one line lie so nearly in it, radians and µm (judgement). */
 const STRAIGHT = 0.07
-const IN_LINE = 1.5
+const IN_LINE = 3
 /** A scratch that crosses hides so much of another at most, µm (judgement). */
 const HIDDEN = 12
 
@@ -374,12 +374,14 @@ function turnBetween([x1, y1, x2, y2]: Line['ends'], [u1, v1, u2, v2]: Line['end
 function joined(a: Feature, b: Feature): Feature {
   const lengthOf = ({ ends }: Feature) => Math.hypot(ends![2] - ends![0], ends![3] - ends![1])
   const [longer, other] = lengthOf(a) >= lengthOf(b) ? [a, b] : [b, a]
-  const points = [longer, other].flatMap(({ ends }) => [[ends![0], ends![1]] as const, [ends![2], ends![3]] as const])
   const [x1, y1, x2, y2] = longer.ends!
-  const along = ([x, y]: readonly [number, number]) => (x - x1) * (x2 - x1) + (y - y1) * (y2 - y1)
-  points.sort((p, q) => along(p) - along(q))
-  const [first, last] = [points[0]!, points.at(-1)!]
-  return scratchOf([...first, ...last], longer.size, longer.contrast)
+  const length = lengthOf(longer)
+  const [ux, uy] = [(x2 - x1) / length, (y2 - y1) / length]
+  const along = (x: number, y: number) => (x - x1) * ux + (y - y1) * uy
+  const [u1, v1, u2, v2] = other.ends!
+  const reached = [0, length, along(u1, v1), along(u2, v2)]
+  const [first, last] = [Math.min(...reached), Math.max(...reached)]
+  return scratchOf([x1 + ux * first, y1 + uy * first, x1 + ux * last, y1 + uy * last], longer.size, longer.contrast)
 }
 
 /** What is seen along a line, as a scratch; null where it is none. */
