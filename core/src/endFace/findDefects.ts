@@ -90,16 +90,33 @@ function apart(
     if (x < left - reach || x > right + reach || y < top - reach || y > bottom + reach) return false
     return places.some((one) => (one.x - x) ** 2 + (one.y - y) ** 2 <= reach ** 2)
   }
+  const all = new Set(spot)
   const rest = new Set(spot.filter((at) => !isNear(at)))
   const others: number[][] = []
   for (const at of rest) {
     const part = connected(at, rest, width)
     for (const one of part) rest.delete(one)
-    if (part.some(isStrong)) others.push(...apart(part, smooth, width, reach, isStrong))
+    if (part.some(isStrong) && risesBy(part, all, smooth, width) > RISE)
+      others.push(...apart(part, smooth, width, reach, isStrong))
   }
   const elsewhere = new Set(others.flat())
   const own = new Set(core)
   return [spot.filter((at) => !elsewhere.has(at) && (own.has(at) || !half.has(at))), ...others]
+}
+
+/** A spot beside another rises so many times over the level at which they meet: its flank does not (judgement). */
+const RISE = 1.5
+
+/** The strongest level of a part of a spot over that where it meets the rest of it; infinite where it does not. */
+function risesBy(part: readonly number[], all: ReadonlySet<number>, smooth: Float32Array, width: number): number {
+  const own = new Set(part)
+  const level = (at: number) => Math.abs(smooth[at]!)
+  const meets = part.filter((at) => neighbours(at, width).some((next) => all.has(next) && !own.has(next)))
+  return meets.length === 0 ? Infinity : Math.max(...part.map(level)) / Math.max(...meets.map(level))
+}
+
+function neighbours(at: number, width: number): number[] {
+  return [-width - 1, -width, -width + 1, -1, 1, width - 1, width, width + 1].map((step) => at + step)
 }
 
 /** Pixels of a set that hang together with one of them. */
@@ -107,8 +124,7 @@ function connected(from: number, pixels: ReadonlySet<number>, width: number): nu
   const found = [from]
   const seen = new Set(found)
   for (let k = 0; k < found.length; k++)
-    for (const step of [-width - 1, -width, -width + 1, -1, 1, width - 1, width, width + 1]) {
-      const next = found[k]! + step
+    for (const next of neighbours(found[k]!, width)) {
       if (!pixels.has(next) || seen.has(next)) continue
       seen.add(next)
       found.push(next)

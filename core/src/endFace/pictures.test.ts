@@ -193,6 +193,11 @@ describe('features', () => {
     expect(features.map(({ size }) => Math.round(size)).sort()).toEqual([4, 5])
   })
 
+  it('the flank of a strong spot in a sharp picture is no spot of its own', () => {
+    const { features } = featuresOf({ defocus: 0.35, noise: 0.005, defects: [spot(22, 20, 3.6), spot(-26, -19, 2.2)] })
+    expect(features).toHaveLength(2)
+  })
+
   it('a bright spot over a lit core is a defect, not the core', () => {
     const { features } = featuresOf({
       core: { diameter: 9, level: 0.57 },
