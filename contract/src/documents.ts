@@ -157,6 +157,7 @@ const causes = [
 export const proveDocument = z
   .strictObject({
     verdict: z.enum(['restored', 'restored-with-remarks', 'not-restored', 'cannot-tell']),
+    added: optionalFigure,
     rules: z.strictObject({ name: z.string(), version: z.number().int() }),
     events: z.array(
       z.strictObject({

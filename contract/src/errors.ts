@@ -20,6 +20,7 @@ export const ERRORS = {
   'cannot-compute': { status: 422, message: 'This can not be computed from what is there.' },
   'id-in-use': { status: 409, message: 'This id already stands for something else.' },
   'stale-edit': { status: 409, message: 'Somebody changed this since you read it.' },
+  'already-there': { status: 409, message: 'This is here already.' },
   'name-taken': { status: 409, message: 'This name is taken.' },
   'already-set-up': { status: 409, message: 'The first account exists already.' },
   'callout-closed': { status: 409, message: 'The callout is signed off: it takes no more entries.' },

@@ -155,6 +155,16 @@ export type StepEntry = z.infer<typeof stepEntry>
 export const withdrawnEntry = z.object({ kind: z.literal('withdrawn'), reason: z.string().trim().max(500) })
 
 /** What can be logged on a callout. */
+/** Signed at night by who did the work, over the evidence as it was; the final signature is a lead's. */
+export const provisionalSignOffEntry = z.object({
+  kind: z.literal('provisional-sign-off'),
+  /** SHA-256 over all evidence, as the server told it with the verdict. */
+  evidence: z.string().length(64),
+  verdict: z.enum(['restored', 'restored-with-remarks']),
+  remark: z.string().trim().max(2000),
+})
+export type ProvisionalSignOffEntry = z.infer<typeof provisionalSignOffEntry>
+
 export const logEntry = z.discriminatedUnion('kind', [
   spliceEntry,
   cleaningEntry,
@@ -181,6 +191,7 @@ export const logEntry = z.discriminatedUnion('kind', [
   lossReadingEntry,
   receivedPowerEntry,
   trunkTestEntry,
+  provisionalSignOffEntry,
   withdrawnEntry,
 ])
 export type LogEntry = z.infer<typeof logEntry>

@@ -21,6 +21,15 @@ export const newSignOff = z.object({
 })
 export type NewSignOff = z.infer<typeof newSignOff>
 
+/** What closing a callout changes in the record, by cable and in words, and the files that become the link's baseline. */
+export const asBuiltChanges = z
+  .object({
+    changes: z.array(z.object({ cable: z.string(), words: z.array(z.string()) })),
+    baselines: z.array(z.string()),
+  })
+  .meta({ id: 'AsBuiltChanges' })
+export type AsBuiltChanges = z.infer<typeof asBuiltChanges>
+
 export const signOff = z
   .object({
     id,

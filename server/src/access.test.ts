@@ -8,7 +8,7 @@ const RECORDS: Role[] = ['lead', 'records keeper']
 const ALL: Role[] = [...ROLES]
 
 /** Who may call what: every route of the API but the ones that anybody may. */
-const TABLE: [method: 'GET' | 'PUT' | 'PATCH' | 'DELETE', url: string, roles: Role[]][] = [
+const TABLE: [method: 'GET' | 'PUT' | 'PATCH' | 'DELETE' | 'POST', url: string, roles: Role[]][] = [
   ['GET', '/api/accounts', ALL],
   ['GET', '/api/address', ALL],
   ['PUT', `/api/accounts/${ID}`, ['lead']],
@@ -47,6 +47,10 @@ const TABLE: [method: 'GET' | 'PUT' | 'PATCH' | 'DELETE', url: string, roles: Ro
   ['GET', `/api/callouts/${ID}/sign-off`, ALL],
   ['PUT', `/api/callouts/${ID}/sign-off/${ID}`, ['lead']],
   ['GET', `/api/callouts/${ID}/readings.csv`, ALL],
+  ['GET', `/api/callouts/${ID}/report.pdf`, ALL],
+  ['GET', `/api/callouts/${ID}/as-built`, ALL],
+  ['GET', `/api/callouts/${ID}/callout.zip`, ALL],
+  ['POST', '/api/callouts', RECORDS],
 ]
 
 describe('who may call a route', () => {
@@ -56,7 +60,7 @@ describe('who may call a route', () => {
   })
   afterAll(() => server.close())
 
-  const call = (method: 'GET' | 'PUT' | 'PATCH' | 'DELETE', url: string, cookie?: string, origin = ORIGIN) =>
+  const call = (method: 'GET' | 'PUT' | 'PATCH' | 'DELETE' | 'POST', url: string, cookie?: string, origin = ORIGIN) =>
     server.app.inject({ method, url, headers: { host: HOST, origin, ...(cookie ? { cookie } : {}) } })
 
   it.each(TABLE)('%s %s', async (method, url, roles) => {

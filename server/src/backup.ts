@@ -1,7 +1,8 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
-import type { Model, ModelStatic, Sequelize } from 'sequelize'
+import type { Sequelize } from 'sequelize'
 import { copyColumns, TABLE_NAMES, type TableName } from './db/models.ts'
 import { SCHEMA_VERSION } from './db/migrations.ts'
+import { modelOf } from './db/rows.ts'
 
 /** A backup that can't be restored; nothing was changed. */
 export class BackupError extends Error {}
@@ -12,12 +13,12 @@ const LEFT_OUT: readonly TableName[] = ['sessions']
 const KEPT = TABLE_NAMES.filter((table) => !LEFT_OUT.includes(table))
 
 /** Everything the application keeps, as a ZIP of JSON lines; trace files as base64. */
-export async function writeBackup(sequelize: Sequelize): Promise<Uint8Array> {
+export async function writeBackup(): Promise<Uint8Array> {
   const files: Record<string, Uint8Array> = {
     'manifest.json': strToU8(JSON.stringify({ format: FORMAT, version: 1, schema: SCHEMA_VERSION })),
   }
   for (const table of KEPT) {
-    const rows = await modelOf(sequelize, table).findAll({ raw: true })
+    const rows = await modelOf(table).findAll({ raw: true })
     files[`${table}.jsonl`] = strToU8(rows.map((row) => JSON.stringify(row, encodeBinary)).join('\n'))
   }
   return zipSync(files)
@@ -37,7 +38,7 @@ export async function readBackup(sequelize: Sequelize, bytes: Uint8Array): Promi
   if (manifest.schema !== SCHEMA_VERSION)
     throw new BackupError(`the backup is of schema ${manifest.schema}, this installation of ${SCHEMA_VERSION}`)
   for (const table of KEPT)
-    if ((await modelOf(sequelize, table).count()) > 0)
+    if ((await modelOf(table).count()) > 0)
       throw new BackupError(`the installation is not empty (${table}): restore into a new one`)
   await sequelize.transaction(async (transaction) => {
     for (const table of KEPT) {
@@ -46,7 +47,7 @@ export async function readBackup(sequelize: Sequelize, bytes: Uint8Array): Promi
         .split('\n')
         .filter(Boolean)
         .map((line) => decodeRow(table, JSON.parse(line) as Record<string, unknown>))
-      for (const row of rows) await modelOf(sequelize, table).create(row, { transaction })
+      for (const row of rows) await modelOf(table).create(row, { transaction })
     }
   })
 }
@@ -57,10 +58,6 @@ function unzip(bytes: Uint8Array): Record<string, Uint8Array> {
   } catch {
     throw new BackupError('this is not a ZIP file')
   }
-}
-
-function modelOf(sequelize: Sequelize, table: TableName): ModelStatic<Model> {
-  return Object.values(sequelize.models).find((model) => model.getTableName() === table) as ModelStatic<Model>
 }
 
 function encodeBinary(this: Record<string, unknown>, key: string, value: unknown): unknown {

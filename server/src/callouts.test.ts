@@ -410,7 +410,7 @@ describe('proof and sign-off', () => {
 
 describe('backup', () => {
   it('gives everything back in an empty installation, bytes and times included, and refuses a full one', async () => {
-    const bytes = await writeBackup(server.sequelize)
+    const bytes = await writeBackup()
     await expect(readBackup(server.sequelize, bytes)).rejects.toThrow(/not empty/)
     await expect(readBackup(server.sequelize, Uint8Array.from([1, 2, 3]))).rejects.toThrow(/not a ZIP/)
     const queries = server.sequelize.getQueryInterface()

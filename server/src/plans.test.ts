@@ -161,7 +161,7 @@ describe('what was done of a plan', () => {
 
 it('a backup holds kits and plans', async () => {
   const { writeBackup } = await import('./backup.ts')
-  const bytes = await writeBackup(server.sequelize)
+  const bytes = await writeBackup()
   const { unzipSync, strFromU8 } = await import('fflate')
   const files = unzipSync(bytes)
   expect(strFromU8(files['plans.jsonl']!).split('\n').length).toBeGreaterThan(3)

@@ -10,18 +10,43 @@ import {
   type LossFigure,
 } from '@cold-thread/core/prove'
 import { createHash } from 'node:crypto'
+import { AppError } from './errors.ts'
 import { TraceRow, WithdrawalRow } from './db/models.ts'
 import type { JobPool } from './jobs/pool.ts'
 import { findCallout } from './stores/callouts.ts'
 import { listObservations } from './stores/observations.ts'
 import { requirePlant } from './stores/plants.ts'
-import { toStoredShot } from './stores/traces.ts'
+import { latest, toStoredShot } from './stores/traces.ts'
 
 /**
  * The verdict on a callout, computed by the server from what is stored, with a hash over all evidence it rests on:
  * plant version aside, every trace's hash and every log entry.
  */
 export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string): Promise<VerdictRecord> {
+  const { plant, link, baseline, after, present, observations } = await evidenceOn(calloutId)
+  const proof = await jobs.run('prove', {
+    plant,
+    linkId: link.id,
+    baseline: baseline.map(toStoredShot),
+    after: after.map(toStoredShot),
+    present: latest(present).map(toStoredShot),
+    work: workOn(link, observations),
+    losses: lossesOf(plant, link.id, observations),
+    received: receivedPowersOf(observations),
+    trunks: trunkTestsOf(observations),
+    rules,
+  })
+  const hash = createHash('sha256')
+  for (const row of [...baseline, ...present, ...after]) hash.update(`trace ${row.id} ${row.sha256}\n`)
+  // A signature is over what is there, not over itself.
+  for (const entry of observations.filter(({ entry: { kind } }) => kind !== 'provisional-sign-off'))
+    hash.update(`entry ${entry.id} ${JSON.stringify(entry.entry)}\n`)
+  hash.update(`verdict ${proof.verdict} by ${proof.rules.name} ${proof.rules.version}\n`)
+  return { proof, evidence: hash.digest('hex') }
+}
+
+/** What is stored of a callout that its verdict rests on: the traces that stand, the log, the record. */
+export async function evidenceOn(calloutId: string) {
   const callout = await findCallout(calloutId)
   const [plant, traces, withdrawn, observations] = await Promise.all([
     requirePlant(),
@@ -35,39 +60,30 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
     WithdrawalRow.findAll(),
     listObservations(calloutId),
   ])
+  const link = plant.links.find(({ id }) => id === callout.linkId)
+  if (!link) throw new AppError('cannot-compute', `the plant record has no link “${callout.linkId}” any more`, 'linkId')
   const gone = new Set(withdrawn.map((row) => row.traceId))
   const standing = traces.filter((row) => !gone.has(row.id))
-  const baselines = standing.filter((row) => row.role === 'baseline')
-  const ownBaselines = baselines.filter((row) => row.calloutId === calloutId)
-  const baseline = latest(ownBaselines.length > 0 ? ownBaselines : baselines.filter((row) => row.calloutId === null))
-  const after = latest(standing.filter((row) => row.role === 'after' && row.calloutId === calloutId))
-  const present = standing.filter((row) => row.role === 'present' && row.calloutId === calloutId)
-  const link = plant.links.find(({ id }) => id === callout.linkId)!
-  const proof = await jobs.run('prove', {
+  const own = standing.filter((row) => row.calloutId === calloutId)
+  const ownBaselines = own.filter((row) => row.role === 'baseline')
+  const baselines = standing.filter(
+    (row) =>
+      row.role === 'baseline' &&
+      row.calloutId === null &&
+      (callout.closedAt === null || row.addedAt < new Date(callout.closedAt)),
+  )
+  return {
     plant,
-    linkId: callout.linkId,
-    baseline: baseline.map(toStoredShot),
-    after: after.map(toStoredShot),
-    work: workOn(link, observations),
-    present: latest(present).map(toStoredShot),
-    losses: lossesOf(plant, callout.linkId, observations),
-    received: receivedPowersOf(observations),
-    trunks: trunkTestsOf(observations),
-    rules,
-  })
-  const hash = createHash('sha256')
-  for (const row of [...baseline, ...present, ...after]) hash.update(`trace ${row.id} ${row.sha256}\n`)
-  for (const entry of observations) hash.update(`entry ${entry.id} ${JSON.stringify(entry.entry)}\n`)
-  hash.update(`verdict ${proof.verdict} by ${proof.rules.name} ${proof.rules.version}\n`)
-  return { proof, evidence: hash.digest('hex') }
+    link,
+    callout,
+    observations,
+    baseline: latest(ownBaselines.length > 0 ? ownBaselines : baselines),
+    after: latest(own.filter((row) => row.role === 'after')),
+    present: own.filter((row) => row.role === 'present'),
+  }
 }
 
 /** What the loss tests of a callout's log come to; a repair's new joints count in its link's budget. */
 export function lossesOf(plant: PlantBundle, linkId: string, log: readonly Observation[]): LossFigure[] {
   return judgeLosses(plant, lossTestsOf(log).readings, { [linkId]: newJointsIn(log).length })
-}
-
-/** A later trace of the same direction and wavelength replaces an earlier one. */
-function latest(rows: readonly TraceRow[]): TraceRow[] {
-  return [...new Map(rows.map((row) => [`${row.direction} ${row.facts.wavelength}`, row])).values()]
 }

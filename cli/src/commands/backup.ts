@@ -12,7 +12,7 @@ const LARGEST_BACKUP = 8 * 1024 ** 3
 /** Writes everything the application keeps (sign-ins aside) to one file. */
 export async function backup(file: string, out: Output): Promise<number> {
   if (existsSync(file)) throw new Refusal(`${file}: there is such a file already`, 'exists')
-  await withDatabase(async (database) => writeFileSync(file, await writeBackup(database)))
+  await withDatabase(async () => writeFileSync(file, await writeBackup()))
   out.message(`${file} written`)
   return 0
 }

@@ -1,7 +1,7 @@
 import { CLADDING_ENDS, evenOut, FARTHEST, FERRULE_BEGINS, partOf, type CoreKind, type EvenFace } from './evenFace.ts'
 import { spreadOf } from './blur.ts'
 import { findDefects } from './findDefects.ts'
-import { addPiece, findScratches, scratchAt } from './findScratches.ts'
+import { addPiece, findScratches, scratchAt, withoutEchoes } from './findScratches.ts'
 import type { Feature, FiberFound, Picture } from './types.ts'
 
 /** On the ferrule only what is large matters: it is smoothed over so much, and pixels of about this are enough, µm. */
@@ -11,7 +11,7 @@ const FERRULE_GRID = 0.6
 /** Everything on the end face that is not round its center: scratches on the fiber, defects on fiber and ferrule. */
 export function findFeatures(picture: Picture, fiber: FiberFound, core: CoreKind = 'single-mode'): Feature[] {
   const face = evenOut(picture, fiber, core)
-  const lines = findScratches(face, fiber.blur)
+  const lines = withoutEchoes(findScratches(face, fiber.blur))
   const smoothing = Math.min(0.8, Math.max(0.8 * spreadOf(fiber.blur), fiber.scale))
   const ferrule = partOf(face, FARTHEST, Math.max(1, Math.round(FERRULE_GRID / face.scale)))
   const onFiber = findDefects(partOf(face, CLADDING_ENDS, 1), fiber.blur, smoothing, (r) => r <= CLADDING_ENDS, lines)
@@ -19,7 +19,7 @@ export function findFeatures(picture: Picture, fiber: FiberFound, core: CoreKind
   for (const one of onFiber) if (one.kind === 'scratch') addPiece(lines, one)
   // Dirt that is long enough, or lies in a row, looks like a line too: a scratch is there without its compact spots as well.
   const bare = withoutSpots(face, spots, fiber.blur.width)
-  const scratches = lines.filter(
+  const scratches = withoutEchoes(lines).filter(
     (line) => scratchAt(bare, fiber.blur, { ends: line.ends!, sign: Math.sign(line.contrast) }) !== null,
   )
   return [

@@ -305,7 +305,7 @@ export function findFiber(picture: Picture): FiberFound {
   const reach = outline.radius + Math.hypot(outline.a, outline.b)
   if (outline.x < reach || outline.y < reach || outline.x > width - reach || outline.y > height - reach)
     throw new PictureError('The fiber is not whole in the picture: move it to the middle.')
-  const edge = readEdge(edgeProfile(picture, outline))
+  const edge = readEdge(edgeProfile(picture, outline), 1 / outline.radius)
   outline = { ...outline, radius: outline.radius * (1 + edge.off) }
   const scale = CLADDING / 2 / outline.radius
   if (scale > COARSEST)

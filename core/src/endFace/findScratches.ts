@@ -335,7 +335,7 @@ export function findScratches(face: EvenFace, blur: Blur): Feature[] {
     const mask = linesMask(face, blur.width, [scratch])
     for (let at = 0; at < mask.length; at++) if (mask[at]) left.contrast[at] = NaN
   }
-  return withoutEchoes(scratches)
+  return scratches
 }
 
 /** Adds a scratch to others, or to the one that it is a piece of. */
@@ -413,9 +413,11 @@ function scratchOf(ends: Line['ends'], size: number, contrast: number): Feature 
 
 /** Lines that turn by less than this run along each other, radians (judgement). */
 const ALONG = 0.35
+/** So far beside a scratch its flank may still show, µm (judgement). */
+const FLANK = 2.5
 
 /** Scratches but those that lie along a stronger one: found twice. */
-function withoutEchoes(lines: readonly Feature[]): Feature[] {
+export function withoutEchoes(lines: readonly Feature[]): Feature[] {
   const strength = ({ contrast, size, ends }: Feature) => {
     const [x1, y1, x2, y2] = ends!
     return Math.min(1, Math.abs(contrast)) * size * Math.hypot(x2 - x1, y2 - y1)
@@ -428,7 +430,9 @@ function withoutEchoes(lines: readonly Feature[]): Feature[] {
       return [x1 + s * (x2 - x1), y1 + s * (y2 - y1)] as const
     })
     const along = kept.filter((other) => turnBetween(other.ends!, line.ends!) < ALONG)
-    const beside = places.filter(([x, y]) => along.some(({ ends }) => offLine(ends!, x, y) <= BESIDE))
+    const beside = places.filter(([x, y]) =>
+      along.some(({ ends, size }) => offLine(ends!, x, y) <= Math.max(BESIDE, size / 2 + FLANK)),
+    )
     if (beside.length <= places.length / 2) kept.push(line)
   }
   return kept

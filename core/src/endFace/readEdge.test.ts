@@ -106,7 +106,7 @@ describe('the edge of the cladding', () => {
     ['disc', 6, 0.4, 11],
     ['disc', 16, 2.2, 7],
   ])('blurred by a %s of %f steps: blur and place are read off it', (shape, width, place, adhesive) => {
-    const read = readEdge(profile(shape, width, place, adhesive))
+    const read = readEdge(profile(shape, width, place, adhesive), 0)
     expect(read.shape).toBe(shape)
     expect(read.width / STEP / width).toBeGreaterThan(0.93)
     expect(read.width / STEP / width).toBeLessThan(1.07)
@@ -114,7 +114,10 @@ describe('the edge of the cladding', () => {
   })
 
   it('a level without any step gives figures that are finite', () => {
-    const { width, off } = readEdge(Array.from({ length: 2 * PROFILE_STEPS + 1 }, () => 100))
+    const { width, off } = readEdge(
+      Array.from({ length: 2 * PROFILE_STEPS + 1 }, () => 100),
+      0,
+    )
     expect([width, off].every(Number.isFinite)).toBe(true)
   })
 })

@@ -11,7 +11,25 @@ const ADHESIVES = [1, 2, 3, 4, 6, 8, 10, 12, 14, 16, 19, 22, 26]
 /** So many of the widths that fit best, of each shape, are fitted closer. */
 const CLOSER = 3
 
-type Edge = (x: number) => number
+/** An edge blurred by a width: level so far behind where it was. */
+type Edge = (x: number, width: number) => number
+
+/** Standard deviation that a pixel's square and what is read between pixels blur by, in pixels: √(1/12 + 1/6). */
+const PIXEL_SPREAD = 0.5
+/** Gauss–Hermite nodes and weights (Abramowitz and Stegun, table 25.10, from memory). */
+const HERMITE = [
+  [0, 0.945308720483],
+  [0.958572464614, 0.393619323152],
+  [2.020182870456, 0.0199532420591],
+] as const
+
+/** An edge as pixels show it. @param sigma of the pixels, steps */
+function sampled(edge: (x: number) => number, sigma: number): Edge {
+  const nodes = HERMITE.flatMap(([at, weight]) =>
+    (at === 0 ? [0] : [at, -at]).map((t) => ({ off: Math.SQRT2 * sigma * t, weight: weight / Math.sqrt(Math.PI) })),
+  )
+  return (x, width) => nodes.reduce((sum, { off, weight }) => sum + weight * edge((x + off) / width), 0)
+}
 
 /** An edge as it is fitted: blur, place of the cladding's edge, width of the adhesive, all in steps, and three levels. */
 type EdgeFit = [width: number, place: number, adhesive: number, cladding: number, glue: number, ferrule: number]
@@ -21,12 +39,13 @@ type EdgeFit = [width: number, place: number, adhesive: number, cladding: number
  * by a Gaussian or by a disc, whichever fits better; nothing is darker than black. A narrow adhesive that is much blurred
  * looks nearly like a wide one that is less: only the edges' shape tells them apart.
  * @param profile levels from inside to outside, {@link PROFILE_STEPS} on each side of where the edge is thought to be
+ * @param pixel the picture's pixel in radii: it blurs by itself, and takes the corners off a sharp picture's edges
  * @returns in radii: the blur's full width at half height, and by how much the edge lies farther outside
  */
-export function readEdge(profile: readonly number[]): { shape: BlurShape; width: number; off: number } {
+export function readEdge(profile: readonly number[], pixel: number): { shape: BlurShape; width: number; off: number } {
   let best: { left: number; fit: EdgeFit; shape: BlurShape } | null = null
   for (const shape of ['gaussian', 'disc'] as const) {
-    const { edge } = BLURS[shape]
+    const edge = sampled(BLURS[shape].edge, (PIXEL_SPREAD * pixel) / STEP)
     const tried = WIDTHS.flatMap((width) => bestOfWidth(profile, edge, width) ?? [])
     for (const { fit } of tried.sort((a, b) => a.left - b.left).slice(0, CLOSER)) {
       const closer = fittedCloser(profile, edge, fit)
@@ -39,7 +58,7 @@ export function readEdge(profile: readonly number[]): { shape: BlurShape; width:
 }
 
 function bestOfWidth(profile: readonly number[], edge: Edge, width: number): { left: number; fit: EdgeFit } | null {
-  const rise = Array.from({ length: 4 * PROFILE_STEPS + 60 }, (_, i) => edge((i - 2 * PROFILE_STEPS - 30) / width))
+  const rise = Array.from({ length: 4 * PROFILE_STEPS + 60 }, (_, i) => edge(i - 2 * PROFILE_STEPS - 30, width))
   let best: { left: number; fit: EdgeFit } | null = null
   for (const place of PLACES)
     for (const adhesive of ADHESIVES) {
@@ -56,7 +75,7 @@ function fittedCloser(profile: readonly number[], edge: Edge, from: EdgeFit): { 
     { x: profile.map((_, i) => i - PROFILE_STEPS), y: [...profile] },
     ([width, place, adhesive, cladding, glue, ferrule]) =>
       (x) => {
-        const [a, b] = [edge((x - place!) / width!), edge((x - place! - adhesive!) / width!)]
+        const [a, b] = [edge(x - place!, width!), edge(x - place! - adhesive!, width!)]
         return cladding! * (1 - a) + glue! * (a - b) + ferrule! * b
       },
     {

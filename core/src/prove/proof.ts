@@ -59,6 +59,8 @@ export interface ProofTotal {
 
 export interface Proof {
   verdict: Verdict
+  /** Fiber that the repair added, m, negative where it took some out; null where no baseline shows it. */
+  added: number | null
   rules: { name: string; version: number }
   events: ProofEvent[]
   total: Record<string, ProofTotal>

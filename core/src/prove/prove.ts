@@ -62,6 +62,7 @@ export function proveRepair(input: ProveInput): Proof {
   const findings = { input, events, causes: found, total, after, before, wavelengths, losses, received, trunks, rules }
   return {
     ...conclude(findings),
+    added: before.length > 0 && after.some(({ ends }) => ends.end) ? addedFiber(after, before) : null,
     causes: found.map(({ covers: _, ...cause }) => cause),
     rules: { name: rules.name, version: rules.version },
     events,
@@ -73,10 +74,10 @@ export function proveRepair(input: ProveInput): Proof {
 }
 
 /**
- * Fiber added or taken out by the repair moves the far end: by so much, m, by the shots that show it before and after. It is
- * one fiber, whatever the wavelength and the end.
+ * Fiber added or taken out by the repair, m, by the shots that show the far end before and after. It is one fiber, whatever
+ * the wavelength and the end.
  */
-function withShift(after: Survey[], before: readonly Survey[], newJoints: readonly number[]): Survey[] {
+function addedFiber(after: readonly Survey[], before: readonly Survey[]): number {
   const lengthOf = ({ ends, shot, calibration }: Survey) =>
     fiberOf(calibration.threads[shot.direction], shot.analysis.trace, ends, ends.end!.distance)
   const pairs = after.flatMap((item) => {
@@ -86,7 +87,12 @@ function withShift(after: Survey[], before: readonly Survey[], newJoints: readon
     const old = sameWay.find((one) => wavelengthOf(one) === wavelengthOf(item)) ?? sameWay[0]
     return old ? [lengthOf(item) - lengthOf(old)] : []
   })
-  const shift = pairs.length > 0 ? median(pairs) : 0
+  return pairs.length > 0 ? median(pairs) : 0
+}
+
+/** Surveys that know by how much what lies beyond the repair has moved, and where that was. */
+function withShift(after: Survey[], before: readonly Survey[], newJoints: readonly number[]): Survey[] {
+  const shift = addedFiber(after, before)
   return after.map((item) => {
     const { ab } = item.calibration.threads
     const first = newJoints.length > 0 ? fiberAtChainage(ab, Math.min(...newJoints)) : null

@@ -3,7 +3,7 @@ import { isCableStep } from '../plant/check.ts'
 import type { Link } from '../plant/types.ts'
 
 /** A joint of the log: at a node of the record, or at the chainage of a new closure. */
-interface LoggedJoint {
+export interface LoggedJoint {
   node: string | null
   chainage: number
   cable: string
@@ -22,7 +22,8 @@ export interface Work {
   others: readonly { node: string | null; chainage: number; words: string }[]
 }
 
-function acceptedJoints(log: readonly LoggedEntry[]): LoggedJoint[] {
+/** Joints of a log that stand. */
+export function acceptedJoints(log: readonly LoggedEntry[]): LoggedJoint[] {
   return log.flatMap(({ entry, superseded }) => {
     const one = entry as Partial<LoggedJoint> & { kind: string; outcome?: string; ribbon?: readonly unknown[] }
     if (superseded || one.kind !== 'splice' || one.outcome !== 'accepted') return []

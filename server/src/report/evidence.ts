@@ -61,7 +61,7 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
     requirePlant(),
     signOffOf(calloutId),
     listObservations(calloutId),
-    tracesOf(calloutId, callout.linkId),
+    tracesOf(calloutId, callout.linkId, callout.closedAt),
     currentKit(),
   ])
   const { proof, evidence } = signOff ?? (await verdictOn(calloutId, jobs))

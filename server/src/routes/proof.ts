@@ -1,18 +1,29 @@
-import { id, newSignOff, signOff, verdictRecord } from '@cold-thread/contract'
+import {
+  asBuiltChanges,
+  callout,
+  id,
+  MAX_CALLOUT_BYTES,
+  newSignOff,
+  signOff,
+  verdictRecord,
+} from '@cold-thread/contract'
 import Papa from 'papaparse'
 import { z } from 'zod'
+import { closeCallout, closingChanges, recordedChanges } from '../close.ts'
 import { AppError } from '../errors.ts'
 import type { JobPool } from '../jobs/pool.ts'
-import { accountOf, EVERYBODY, LEADS } from '../plugins/access.ts'
+import { accountOf, EVERYBODY, LEADS, RECORDS } from '../plugins/access.ts'
 import { lossesOf, verdictOn } from '../proof.ts'
 import { readingsTable } from '../readings.ts'
 import { calloutReport, PAPERS } from '../report/calloutReport.ts'
 import { gatherEvidence } from '../report/evidence.ts'
 import { renderPdf } from '../report/renderPdf.ts'
+import { readCallout, writeCallout } from '../calloutZip.ts'
 import { findCallout, requireOpen } from '../stores/callouts.ts'
 import { listObservations } from '../stores/observations.ts'
 import { requirePlant } from '../stores/plants.ts'
-import { addSignOff, signOffOf } from '../stores/signOffs.ts'
+import { signOffOf } from '../stores/signOffs.ts'
+import { bodyOf } from './body.ts'
 import { answers, type App } from './schema.ts'
 
 const ofCallout = z.object({ id })
@@ -50,10 +61,22 @@ export function proofRoutes(app: App, jobs: JobPool): void {
       if (proof.verdict !== 'restored' && proof.verdict !== 'restored-with-remarks')
         throw new AppError('not-proved', `the verdict is "${proof.verdict}": ${proof.reasons[0] ?? ''}`)
       const { remark } = request.body
-      return addSignOff(
+      return closeCallout(
         { id: signOffId, calloutId, by: accountOf(request).displayName, evidence, remark, proof },
+        proof,
         new Date(),
       )
+    },
+  )
+
+  app.get(
+    '/api/callouts/:id/as-built',
+    { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(asBuiltChanges) } },
+    async (request) => {
+      const signOff = await signOffOf(request.params.id)
+      if (signOff) return recordedChanges(signOff)
+      const { proof } = await verdictOn(request.params.id, jobs)
+      return closingChanges(request.params.id, proof.added)
     },
   )
 
@@ -70,6 +93,26 @@ export function proofRoutes(app: App, jobs: JobPool): void {
         .header('content-disposition', `attachment; filename="report-${request.params.id}.pdf"`)
         .send(await renderPdf(calloutReport(evidence, request.query.paper)))
     },
+  )
+
+  app.get(
+    '/api/callouts/:id/callout.zip',
+    { config: { access: EVERYBODY }, schema: { params: ofCallout } },
+    async (request, reply) =>
+      reply
+        .header('content-type', 'application/zip')
+        .header('content-disposition', `attachment; filename="callout-${request.params.id}.zip"`)
+        .send(Buffer.from(await writeCallout(request.params.id))),
+  )
+
+  app.post(
+    '/api/callouts',
+    {
+      config: { access: RECORDS },
+      bodyLimit: MAX_CALLOUT_BYTES,
+      schema: { response: answers(callout) },
+    },
+    async (request) => findCallout(await readCallout(bodyOf(request.body), accountOf(request).displayName, new Date())),
   )
 
   app.get(

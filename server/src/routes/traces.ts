@@ -16,6 +16,7 @@ import type { SimulateTask } from '../jobs/tasks.ts'
 import { accountOf, EVERYBODY, FIELD, FIELD_AND_RECORDS, RECORDS } from '../plugins/access.ts'
 import { requireCallout, requireOpen } from '../stores/callouts.ts'
 import { requirePlant } from '../stores/plants.ts'
+import { closedAtOf } from '../stores/signOffs.ts'
 import { addTrace, baselinesOf, traceContent, tracesOf, withdrawTrace, type NewTrace } from '../stores/traces.ts'
 import { bodyOf, sendFile } from './body.ts'
 import { answers, type App } from './schema.ts'
@@ -37,7 +38,7 @@ export function traceRoutes(app: App, jobs: JobPool): void {
     { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(z.array(traceRecord)) } },
     async (request) => {
       const callout = await requireCallout(request.params.id)
-      return tracesOf(callout.id, callout.linkId)
+      return tracesOf(callout.id, callout.linkId, await closedAtOf(callout.id))
     },
   )
 

@@ -1,6 +1,6 @@
 import type { SignOff } from '@cold-thread/contract'
 import type { Proof } from '@cold-thread/core/prove'
-import { UniqueConstraintError } from 'sequelize'
+import { UniqueConstraintError, type Transaction } from 'sequelize'
 import { SignOffRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
 
@@ -21,6 +21,7 @@ function asOfNow(proof: Proof): Proof {
   const signed: Partial<Proof> & Pick<Proof, 'events'> = proof
   return {
     ...proof,
+    added: signed.added ?? null,
     causes: signed.causes ?? [],
     events: proof.events.map((event) => ({ ...SIGNED_EARLIER, ...event })),
   }
@@ -33,9 +34,19 @@ export async function signOffOf(calloutId: string): Promise<SignOff | null> {
   return row && toSignOff(row)
 }
 
-export async function addSignOff(signOff: Omit<SignOff, 'at'>, now: Date): Promise<SignOff> {
+/** When a callout was closed; null while it is open. */
+export async function closedAtOf(calloutId: string): Promise<string | null> {
+  const row = await SignOffRow.findOne({ where: { calloutId }, attributes: ['at'] })
+  return row ? row.at.toISOString() : null
+}
+
+export async function addSignOff(
+  signOff: Omit<SignOff, 'at'>,
+  now: Date,
+  transaction: Transaction | null = null,
+): Promise<SignOff> {
   try {
-    return toSignOff(await SignOffRow.create({ ...signOff, at: now }))
+    return toSignOff(await SignOffRow.create({ ...signOff, at: now }, { transaction }))
   } catch (error) {
     if (!(error instanceof UniqueConstraintError)) throw error
     const existing = await signOffOf(signOff.calloutId)

@@ -1,5 +1,6 @@
 import type { TraceRecord } from '@cold-thread/contract'
-import { Op, type InferCreationAttributes, type WhereOptions } from 'sequelize'
+import { Op, type InferCreationAttributes, type Transaction, type WhereOptions } from 'sequelize'
+import { v7 as uuidv7 } from 'uuid'
 import { TraceRow, WithdrawalRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
 import type { StoredShot } from '../jobs/tasks.ts'
@@ -48,9 +49,19 @@ export function baselinesOf(linkId: string): Promise<TraceRecord[]> {
   return findRecords({ linkId, role: 'baseline', calloutId: null })
 }
 
-/** The callout's own traces and its link's baselines. */
-export function tracesOf(calloutId: string, linkId: string): Promise<TraceRecord[]> {
-  return findRecords({ [Op.or]: [{ calloutId }, { linkId, role: 'baseline', calloutId: null }] })
+/**
+ * The callout's own traces and its link's baselines.
+ * @param closedAt null while it is open; a closed one keeps the baselines that it was held against
+ */
+export function tracesOf(calloutId: string, linkId: string, closedAt: string | null): Promise<TraceRecord[]> {
+  const baselines = { linkId, role: 'baseline', calloutId: null }
+  const then = closedAt === null ? {} : { addedAt: { [Op.lt]: new Date(closedAt) } }
+  return findRecords({ [Op.or]: [{ calloutId }, { ...baselines, ...then }] })
+}
+
+/** A later trace of the same direction and wavelength replaces an earlier one; rows come in order of time. */
+export function latest<T extends Pick<TraceRecord, 'direction' | 'facts'>>(rows: readonly T[]): T[] {
+  return [...new Map(rows.map((row) => [`${row.direction} ${row.facts.wavelength}`, row])).values()]
 }
 
 /** A stored trace as the jobs take it. */
@@ -64,10 +75,10 @@ export function toStoredShot(row: TraceRow): StoredShot {
   }
 }
 
-/** Files of a link's standing baselines. */
+/** Files of the baselines in force of a link: of each direction and wavelength the last that stands. */
 export async function storedBaselines(linkId: string): Promise<StoredShot[]> {
   const standing = (await baselinesOf(linkId)).filter((record) => !record.withdrawn)
-  return (await TraceRow.findAll({ where: { id: standing.map((record) => record.id) } })).map(toStoredShot)
+  return (await TraceRow.findAll({ where: { id: latest(standing).map((record) => record.id) } })).map(toStoredShot)
 }
 
 export type NewTrace = InferCreationAttributes<TraceRow>
@@ -89,6 +100,19 @@ export async function traceContent(id: string): Promise<TraceRow> {
   const row = await TraceRow.findByPk(id)
   if (!row) throw new AppError('not-found', 'there is no such trace')
   return row
+}
+
+/** The traces after a repair become their link's baseline, as they are; the ones before them are kept. */
+export async function promote(
+  rows: readonly TraceRow[],
+  by: string,
+  now: Date,
+  transaction: Transaction,
+): Promise<void> {
+  for (const row of rows) {
+    const copy = { ...row.get(), id: uuidv7(), calloutId: null, role: 'baseline' as const, addedAt: now, addedBy: by }
+    await TraceRow.create(copy, { transaction })
+  }
 }
 
 /** Takes a trace out of the evidence. Doing it twice is doing it once. */

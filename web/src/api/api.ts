@@ -1,5 +1,6 @@
 import type {
   Account,
+  AsBuiltChanges,
   Attachment,
   Callout,
   CalloutEdit,
@@ -248,13 +249,27 @@ export const api = createApi({
       query: (id) => `callouts/${id}/sign-off`,
       providesTags: ['Verdict'],
     }),
+    takeInCallout: build.mutation<Callout, Blob>({
+      query: (body) => ({
+        url: 'callouts',
+        method: 'POST',
+        body,
+        headers: { 'content-type': 'application/octet-stream' },
+      }),
+      invalidatesTags: ['Callouts', 'Plant', 'Traces', 'Log', 'Verdict', 'Attachments', 'Plans'],
+    }),
+    asBuilt: build.query<AsBuiltChanges, string>({
+      query: (id) => `callouts/${id}/as-built`,
+      providesTags: ['Verdict', 'Plant'],
+    }),
     addSignOff: build.mutation<SignOff, OfCallout<{ signOff: NewSignOff }>>({
       query: ({ calloutId, id, signOff }) => ({
         url: `callouts/${calloutId}/sign-off/${id}`,
         method: 'PUT',
         body: signOff,
       }),
-      invalidatesTags: ['Verdict', 'Callouts'],
+      // The record as built and the new baseline come with it.
+      invalidatesTags: ['Verdict', 'Callouts', 'Plant', 'Traces'],
     }),
   }),
 })
@@ -362,6 +377,8 @@ export const {
   useObservationsQuery,
   useAddObservationMutation,
   useVerdictQuery,
+  useAsBuiltQuery,
+  useTakeInCalloutMutation,
   useSignOffQuery,
   useAddSignOffMutation,
 } = api

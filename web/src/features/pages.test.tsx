@@ -107,6 +107,7 @@ describe('the readings', () => {
   })
   const proof = (events: ProofEvent[]): Proof => ({
     verdict: 'restored',
+    added: 0,
     rules: { name: 'standard', version: 1 },
     events,
     total: { '1550': { before: 2, after: 2.02, afterSigma: 0.01, allowed: 2.2 } },

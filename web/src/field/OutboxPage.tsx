@@ -186,6 +186,8 @@ function logEntryInWords(entry: LogEntry): string {
       return `Received power: ${entry.power.before.toFixed(1)} dBm before, ${entry.power.after.toFixed(1)} dBm after`
     case 'loss-reading':
       return `Loss test: ${entry.link}, ${entry.level.toFixed(2)} dBm`
+    case 'provisional-sign-off':
+      return 'Signed provisionally'
     case 'withdrawn':
       return 'An entry taken back'
   }

@@ -4,10 +4,10 @@ import Button from '@mui/material/Button'
 import Chip from '@mui/material/Chip'
 import Paper from '@mui/material/Paper'
 import Typography from '@mui/material/Typography'
-import { useState } from 'react'
-import { Link as RouterLink } from 'react-router'
-import { useCalloutsQuery, usePlantQuery } from '../../api/api.ts'
-import { canWork } from '../../app/rights.ts'
+import { useRef, useState } from 'react'
+import { Link as RouterLink, useNavigate } from 'react-router'
+import { useCalloutsQuery, usePlantQuery, useTakeInCalloutMutation } from '../../api/api.ts'
+import { canKeepRecords, canWork } from '../../app/rights.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { ago, clock } from '../../ui/time.ts'
 import { PageBoundary } from '../../app/PageBoundary.tsx'
@@ -37,11 +37,14 @@ export function BoardPage({ account }: { account: Account }) {
     <>
       <Box sx={{ display: 'flex', justifyContent: 'space-between', alignItems: 'center', mb: 2 }}>
         <Typography variant="h1">Callouts</Typography>
-        {canWork(account) && (
-          <Button variant="contained" onClick={() => setAdding(true)} disabled={links.length === 0}>
-            New callout
-          </Button>
-        )}
+        <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', justifyContent: 'flex-end' }}>
+          {canKeepRecords(account) && <TakeIn />}
+          {canWork(account) && (
+            <Button variant="contained" onClick={() => setAdding(true)} disabled={links.length === 0}>
+              New callout
+            </Button>
+          )}
+        </Box>
       </Box>
       <Problem error={error} />
       {plant && !plant.bundle && (
@@ -82,6 +85,37 @@ export function BoardPage({ account }: { account: Account }) {
           <NewCalloutDialog links={links} onClose={() => setAdding(false)} />
         </PageBoundary>
       )}
+    </>
+  )
+}
+
+/** A callout that another installation gave out as a ZIP. */
+function TakeIn() {
+  const input = useRef<HTMLInputElement>(null)
+  const navigate = useNavigate()
+  const [takeIn, { error, isLoading }] = useTakeInCalloutMutation()
+  const take = async (file: File | undefined) => {
+    if (!file) return
+    const { data } = await takeIn(file)
+    if (data) await navigate(`/callouts/${data.id}/${stageFor(data)}`)
+  }
+  return (
+    <>
+      <Button disabled={isLoading} onClick={() => input.current?.click()}>
+        {isLoading ? 'Taking it in…' : 'Take in a callout'}
+      </Button>
+      <input
+        ref={input}
+        type="file"
+        accept=".zip,application/zip"
+        aria-label="Callout as ZIP"
+        hidden
+        onChange={({ target }) => {
+          void take(target.files?.[0])
+          target.value = ''
+        }}
+      />
+      <Problem error={error} />
     </>
   )
 }

@@ -1,13 +1,22 @@
 import type { SignOff } from '@cold-thread/contract'
 import type { Proof } from '@cold-thread/core/prove'
+import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { v7 as uuidv7 } from 'uuid'
-import { useAddSignOffMutation, useSignOffQuery, useTracesQuery, useVerdictQuery } from '../../api/api.ts'
-import { canLead } from '../../app/rights.ts'
+import {
+  useAddSignOffMutation,
+  useAsBuiltQuery,
+  useObservationsQuery,
+  useSignOffQuery,
+  useTracesQuery,
+  useVerdictQuery,
+} from '../../api/api.ts'
+import { useEnter } from '../../api/useEnter.ts'
+import { canLead, canWork } from '../../app/rights.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { clock } from '../../ui/time.ts'
@@ -22,6 +31,7 @@ export function CloseStage(props: StageProps) {
     <>
       <Problem error={error} />
       {signOff ? <Signed signOff={signOff as SignOff} /> : signOff === null && <ToSign {...props} />}
+      <RecordChanges {...props} signed={signOff != null} />
       <Report {...props} signed={signOff != null} />
       <Files {...props} />
     </>
@@ -48,9 +58,11 @@ function Signed({ signOff }: { signOff: SignOff }) {
   )
 }
 
-function ToSign({ account, callout }: StageProps) {
+function ToSign(props: StageProps) {
+  const { account, callout } = props
   const { data: verdict, error, isFetching } = useVerdictQuery(callout.id)
   const [sign, { error: signError, isLoading }] = useAddSignOffMutation()
+  const { enter, error: enterError, busy } = useEnter(callout.id)
   const [remark, setRemark] = useState('')
   const [signOffId] = useState(() => uuidv7())
   const proof = verdict?.proof as Proof | undefined
@@ -72,33 +84,127 @@ function ToSign({ account, callout }: StageProps) {
               Only a proved repair can be signed off. Next: {proof.next.join('; ')}.
             </Typography>
           )}
-          {proved && !canLead(account) && <Typography sx={{ fontWeight: 650 }}>Waiting for a lead to sign.</Typography>}
-          {proved && canLead(account) && (
+          {proved && (
             <Box sx={{ display: 'grid', gap: 1.5, maxWidth: 640 }}>
-              <TextField
-                label="Remark"
-                value={remark}
-                onChange={(event) => setRemark(event.target.value)}
-                multiline
-                minRows={2}
-              />
-              <Problem error={signError} />
-              <Button
-                variant="contained"
-                size="large"
-                disabled={isLoading || isFetching}
-                onClick={() =>
-                  void sign({ calloutId: callout.id, id: signOffId, signOff: { evidence: verdict!.evidence, remark } })
-                }
-              >
-                Sign as {account.displayName}
-              </Button>
-              <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
-                The signature covers this verdict, all traces and the log. Afterwards the callout takes no more entries.
-              </Typography>
+              <Provisional {...props} evidence={verdict!.evidence} />
+              {canWork(account) && (
+                <TextField
+                  label="Remark"
+                  value={remark}
+                  onChange={(event) => setRemark(event.target.value)}
+                  slotProps={{ htmlInput: { maxLength: 2000 } }}
+                  multiline
+                  minRows={2}
+                />
+              )}
+              <Problem error={signError ?? enterError} />
+              {canLead(account) ? (
+                <>
+                  <Button
+                    variant="contained"
+                    size="large"
+                    disabled={isLoading || isFetching}
+                    onClick={() =>
+                      void sign({
+                        calloutId: callout.id,
+                        id: signOffId,
+                        signOff: { evidence: verdict!.evidence, remark },
+                      })
+                    }
+                  >
+                    Sign as {account.displayName}
+                  </Button>
+                  <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
+                    The signature covers this verdict, all traces and the log. Afterwards the callout takes no more
+                    entries.
+                  </Typography>
+                </>
+              ) : canWork(account) ? (
+                <>
+                  <Button
+                    variant="contained"
+                    size="large"
+                    disabled={busy || isFetching}
+                    onClick={() =>
+                      void enter({
+                        kind: 'provisional-sign-off',
+                        evidence: verdict!.evidence,
+                        verdict: proof.verdict as 'restored' | 'restored-with-remarks',
+                        remark: remark.trim(),
+                      })
+                    }
+                    sx={{ minHeight: 56 }}
+                  >
+                    Sign provisionally as {account.displayName}
+                  </Button>
+                  <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
+                    It says that the work is done and measured. A lead signs finally; until then everything can be added
+                    to, and what changes afterwards is shown.
+                  </Typography>
+                </>
+              ) : (
+                <Typography sx={{ fontWeight: 650 }}>Waiting for a lead to sign.</Typography>
+              )}
             </Box>
           )}
         </>
+      )}
+    </Section>
+  )
+}
+
+/** Who signed at night, over what; and what came after it. */
+function Provisional({ callout, evidence }: StageProps & { evidence: string }) {
+  const { data: log } = useObservationsQuery(callout.id)
+  const { data: traces } = useTracesQuery(callout.id)
+  const last = (log ?? []).findLast(({ entry, superseded }) => entry.kind === 'provisional-sign-off' && !superseded)
+  if (last?.entry.kind !== 'provisional-sign-off') return null
+  const later = {
+    traces: (traces ?? []).filter(({ addedAt, calloutId }) => calloutId === callout.id && addedAt > last.receivedAt),
+    entries: (log ?? []).filter(
+      ({ receivedAt, entry }) => receivedAt > last.receivedAt && entry.kind !== 'provisional-sign-off',
+    ),
+  }
+  const same = last.entry.evidence === evidence
+  const counted = [
+    later.traces.length > 0 && `${later.traces.length} ${later.traces.length === 1 ? 'trace' : 'traces'}`,
+    later.entries.length > 0 &&
+      `${later.entries.length} ${later.entries.length === 1 ? 'entry' : 'entries'} of the log`,
+  ].filter((one) => one !== false)
+  return (
+    <Alert severity={same ? 'success' : 'warning'} variant="outlined" role="status">
+      Signed provisionally by {last.by}, {clock(last.observedAt)}
+      {last.entry.remark && `: “${last.entry.remark}”`}.{' '}
+      {same
+        ? 'Nothing has changed since.'
+        : `What it was signed over has changed since${counted.length > 0 ? `: ${counted.join(', ')}` : ''}. Look at it again before you sign.`}
+    </Alert>
+  )
+}
+
+/** What the record says otherwise from now on, and the traces that the link is held against next time. */
+function RecordChanges({ callout, signed }: StageProps & { signed: boolean }) {
+  const { data, error } = useAsBuiltQuery(callout.id)
+  if (!data || (data.changes.length === 0 && data.baselines.length === 0)) return <Problem error={error} />
+  return (
+    <Section title={signed ? 'The record as built' : 'What signing changes in the record'}>
+      <Problem error={error} />
+      {data.changes.map(({ cable, words }) => (
+        <Box key={cable} sx={{ mb: 1 }}>
+          <Typography variant="h3">Cable {cable}</Typography>
+          <Box component="ul" sx={{ pl: 3, my: 0.5 }}>
+            {words.map((one) => (
+              <li key={one}>{one}</li>
+            ))}
+          </Box>
+        </Box>
+      ))}
+      {data.changes.length === 0 && <Typography sx={{ mb: 1 }}>No new closure: the record stays as it is.</Typography>}
+      {data.baselines.length > 0 && (
+        <Typography>
+          {signed ? 'New baseline of the link' : 'Becomes the link’s baseline'}: {data.baselines.join(', ')}. The old
+          one is kept.
+        </Typography>
       )}
     </Section>
   )
@@ -125,7 +231,14 @@ function Report({ callout, signed }: StageProps & { signed: boolean }) {
             PDF, {paper}
           </Button>
         ))}
+        <Button size="large" href={`/api/callouts/${callout.id}/callout.zip`} download sx={{ minHeight: 48 }}>
+          Whole callout, ZIP
+        </Button>
       </Box>
+      <Typography sx={{ fontSize: 14, color: 'text.secondary', mt: 1 }}>
+        The ZIP holds the log, traces, photos, plans, signature and plant record: another installation takes it in on
+        its page of callouts.
+      </Typography>
     </Section>
   )
 }

@@ -1,0 +1,189 @@
+import { DEMO_DAMAGES, OTTERMERE, shootBothWays } from '@cold-thread/demo'
+import type { PlantBundle } from '@cold-thread/core/plant'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { v7 as uuidv7 } from 'uuid'
+import { HOST, ORIGIN, openCallout, startTestServer, type TestServer } from './test/index.ts'
+
+let server: TestServer
+beforeAll(async () => {
+  server = await startTestServer(inject('database'))
+})
+afterAll(() => server.close())
+
+const LINK = 'visitor-wan'
+const CHAINAGE = DEMO_DAMAGES.bend.at.chainage
+/** The cable of the link at the place of the repair. */
+const own = OTTERMERE.links
+  .find(({ id }) => id === LINK)!
+  .path.flatMap((step) => ('cable' in step ? [step] : []))
+  .find(({ cable }) => {
+    const { from, to } = OTTERMERE.cables.find(({ id }) => id === cable)!
+    return CHAINAGE > from && CHAINAGE < to
+  })!
+
+async function call(
+  method: 'GET' | 'PUT' | 'POST',
+  url: string,
+  payload?: object | Buffer,
+  role: keyof TestServer['cookies'] = 'lead',
+) {
+  const reply = await server.app.inject({
+    method,
+    url,
+    headers: {
+      host: HOST,
+      origin: ORIGIN,
+      cookie: server.cookies[role],
+      ...(Buffer.isBuffer(payload) ? { 'content-type': 'application/octet-stream' } : {}),
+    },
+    ...(payload === undefined ? {} : { payload }),
+  })
+  const isJson = String(reply.headers['content-type']).includes('json')
+  return { status: reply.statusCode, body: isJson ? reply.json() : reply.rawPayload }
+}
+
+const put = (url: string, entry: object) =>
+  call('PUT', `${url}/observations/${uuidv7()}`, { entry, observedAt: '2026-03-01T02:00:00.000Z', supersedes: null })
+const plantOf = async () => (await call('GET', '/api/plant')).body as { bundle: PlantBundle; version: number }
+const baselines = async () =>
+  (await call('GET', `/api/links/${LINK}/baselines`)).body as { id: string; sha256: string; addedBy: string }[]
+
+async function upload(url: string, role: 'baseline' | 'after'): Promise<void> {
+  for (const { fileName, direction, content } of shootBothWays(LINK, role, DEMO_DAMAGES.bend, new Date('2026-03-01'))) {
+    const query = `fileName=${fileName}&role=${role}&direction=${direction}&launchCord=500&receiveCord=500`
+    expect((await call('PUT', `${url}/${uuidv7()}?${query}`, content)).status).toBe(200)
+  }
+}
+
+describe('closing a callout', () => {
+  let id = ''
+  let before: Awaited<ReturnType<typeof plantOf>>
+  let zip: Buffer
+  const splice = {
+    kind: 'splice',
+    node: null,
+    chainage: CHAINAGE,
+    cable: own.cable,
+    fiber: own.fiber,
+    attempt: 1,
+    estimate: 0.03,
+    cleaveLeft: 0.4,
+    cleaveRight: 0.3,
+    outcome: 'accepted',
+    remark: '',
+  }
+
+  it('signed provisionally at night; what comes after it shows as such', async () => {
+    await upload(`/api/links/${LINK}/baselines`, 'baseline')
+    id = await openCallout((method, url, payload) => call(method, url, payload), LINK)
+    const url = `/api/callouts/${id}`
+    await put(url, splice)
+    await upload(`${url}/traces`, 'after')
+    const shown = (await call('GET', `${url}/verdict`)).body
+    expect(shown.proof.verdict).toBe('restored')
+    const signed = { kind: 'provisional-sign-off', evidence: shown.evidence, verdict: 'restored', remark: 'at 3' }
+    expect((await put(url, signed)).status).toBe(200)
+    // A signature is over the evidence, not over itself.
+    expect((await call('GET', `${url}/verdict`)).body.evidence).toBe(shown.evidence)
+    await put(url, { kind: 'note', text: 'the cabinet’s door was left open' })
+    expect((await call('GET', `${url}/verdict`)).body.evidence).not.toBe(shown.evidence)
+    expect((await put(url, { ...signed, verdict: 'not-restored' })).status).toBe(400)
+    expect((await put(url, { ...signed, evidence: 'short' })).status).toBe(400)
+  })
+
+  it('puts the closure into the record, with who and why, and the traces become the link’s baseline', async () => {
+    const url = `/api/callouts/${id}`
+    before = await plantOf()
+    const proposed = (await call('GET', `${url}/as-built`)).body
+    expect(proposed.changes).toEqual([
+      {
+        cable: own.cable,
+        words: [
+          `new closure at ${CHAINAGE} m`,
+          expect.stringMatching(new RegExp(`^fiber ${own.fiber}, .*: spliced at ${CHAINAGE} m$`)),
+        ],
+      },
+    ])
+    expect(proposed.baselines).toHaveLength(4)
+    const { evidence } = (await call('GET', `${url}/verdict`)).body
+    const signature = `${url}/sign-off/${uuidv7()}`
+    expect((await call('PUT', signature, { evidence, remark: '' })).status).toBe(200)
+    // Sent once more it is the same: nothing is done twice.
+    expect((await call('PUT', signature, { evidence, remark: '' })).status).toBe(200)
+    const { bundle, version } = await plantOf()
+    expect(version).toBe(before.version + 1)
+    const node = bundle.nodes.at(-1)!
+    expect(node).toMatchObject({ kind: 'closure', chainage: CHAINAGE })
+    expect(bundle.links.find((link) => link.id === LINK)!.path).toContainEqual({ node: node.id, joint: 'splice' })
+    const [correction] = (await call('GET', '/api/plant/corrections')).body
+    expect(correction).toMatchObject({ cable: own.cable, by: 'lead', reason: 'as built, by callout “Link is down”' })
+    const all = await baselines()
+    expect(all).toHaveLength(8)
+    expect(all.slice(4).every(({ addedBy }) => addedBy === 'lead')).toBe(true)
+    expect((await call('GET', `${url}/as-built`)).body).toEqual(proposed)
+  })
+
+  it('the closed callout keeps the baseline that it was held against; the next one gets the new', async () => {
+    const roles = async (callout: string) =>
+      ((await call('GET', `/api/callouts/${callout}/traces`)).body as { role: string; id: string }[]).filter(
+        ({ role }) => role === 'baseline',
+      )
+    const [old, all] = [await roles(id), await baselines()]
+    expect(old.map((trace) => trace.id)).toEqual(all.slice(0, 4).map((trace) => trace.id))
+    const next = await openCallout((method, url, payload) => call(method, url, payload), LINK)
+    await upload(`/api/callouts/${next}/traces`, 'after')
+    const { proof } = (await call('GET', `/api/callouts/${next}/verdict`)).body
+    // Held against the new baseline and the new record, nothing is new any more.
+    expect(proof.verdict).toBe('restored')
+    expect(proof.events.some(({ status }: { status: string }) => status === 'new')).toBe(false)
+    expect(proof.events.some(({ place }: { place: string }) => place.startsWith('Repair closure'))).toBe(true)
+  })
+
+  it('leaves as a ZIP that another, empty installation takes in and gives out again byte for byte', async () => {
+    zip = (await call('GET', `/api/callouts/${id}/callout.zip`)).body as Buffer
+    expect((await call('POST', '/api/callouts', zip)).body.code).toBe('already-there')
+    const [report, log] = [
+      (await call('GET', `/api/callouts/${id}/readings.csv`)).body.toString(),
+      (await call('GET', `/api/callouts/${id}/observations`)).body,
+    ]
+    await server.close()
+    server = await startTestServer(inject('database'))
+    await server.sequelize.getQueryInterface().bulkDelete('plants', {})
+    const taken = await call('POST', '/api/callouts', zip, 'records keeper')
+    expect([taken.status, taken.body.id, taken.body.state]).toEqual([200, id, 'closed'])
+    expect(((await call('GET', `/api/callouts/${id}/callout.zip`)).body as Buffer).equals(zip)).toBe(true)
+    expect((await call('GET', `/api/callouts/${id}/readings.csv`)).body.toString()).toBe(report)
+    expect((await call('GET', `/api/callouts/${id}/observations`)).body).toEqual(log)
+  })
+
+  it('a ZIP that is damaged, of something else or of a link that is not here changes nothing', async () => {
+    await server.close()
+    server = await startTestServer(inject('database'))
+    const files = unzipSync(zip)
+    const changed = (change: Record<string, Uint8Array | undefined>) =>
+      Buffer.from(
+        zipSync(
+          Object.fromEntries(
+            Object.entries({ ...files, ...change }).flatMap(([name, file]) => (file ? [[name, file]] : [])),
+          ),
+        ),
+      )
+    const manifest = JSON.parse(strFromU8(files['manifest.json']!)) as object
+    const refused: [Buffer, RegExp][] = [
+      [Buffer.from('no zip'), /not a ZIP/],
+      [changed({ 'manifest.json': strToU8('{}') }), /not a callout/],
+      [changed({ 'manifest.json': strToU8('{') }), /not a callout/],
+      [changed({ 'observations.jsonl': strToU8('') }), /observations\.jsonl. was changed/],
+      [changed({ 'traces.jsonl': undefined }), /traces\.jsonl. is missing/],
+      [changed({ 'manifest.json': strToU8(JSON.stringify({ ...manifest, schema: '0001' })) }), /schema 0001/],
+      [changed({ 'manifest.json': strToU8(JSON.stringify({ ...manifest, link: 'nowhere' })) }), /no link “nowhere”/],
+    ]
+    for (const [bytes, why] of refused) {
+      const { status, body } = await call('POST', '/api/callouts', bytes)
+      expect([status, body.message]).toEqual([400, expect.stringMatching(why)])
+    }
+    expect((await call('GET', '/api/callouts')).body).toEqual([])
+    expect((await call('POST', '/api/callouts', zip, 'viewer')).status).toBe(403)
+  })
+})

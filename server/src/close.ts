@@ -1,0 +1,49 @@
+import type { AsBuiltChanges, SignOff } from '@cold-thread/contract'
+import { asBuilt, type Proof } from '@cold-thread/core/prove'
+import { v7 as uuidv7 } from 'uuid'
+import { CorrectionRow } from './db/models.ts'
+import { evidenceOn } from './proof.ts'
+import { currentPlant, savePlant } from './stores/plants.ts'
+import { addSignOff } from './stores/signOffs.ts'
+import { promote } from './stores/traces.ts'
+
+/** What closing a callout changes in the record, and which traces become the link's baseline. */
+export async function closingChanges(calloutId: string, added: number | null): Promise<AsBuiltChanges> {
+  const { plant, link, after, observations } = await evidenceOn(calloutId)
+  const { changes } = asBuilt(plant, link.id, calloutId, observations, added)
+  return { changes, baselines: after.map(({ fileName }) => fileName) }
+}
+
+/** What closing a callout changed, as it was written down then. */
+export async function recordedChanges({ at, calloutId }: SignOff): Promise<AsBuiltChanges> {
+  const [rows, { after }] = await Promise.all([
+    CorrectionRow.findAll({ where: { at: new Date(at) } }),
+    evidenceOn(calloutId),
+  ])
+  return {
+    changes: rows.map(({ cable, words }) => ({ cable, words })),
+    baselines: after.map(({ fileName }) => fileName),
+  }
+}
+
+/**
+ * Closes a callout: the signature, the record as built with who and why, and the traces after the repair as the link's new
+ * baseline; all or nothing.
+ * @throws AppError `stale-edit` where the record was changed in the meantime
+ */
+export async function closeCallout(signOff: Omit<SignOff, 'at'>, proof: Proof, now: Date): Promise<SignOff> {
+  const { link, callout, after, observations } = await evidenceOn(signOff.calloutId)
+  const { bundle, version } = await currentPlant()
+  const { plant, changes } = asBuilt(bundle!, link.id, callout.id, observations, proof.added)
+  return CorrectionRow.sequelize!.transaction(async (transaction) => {
+    const signed = await addSignOff(signOff, now, transaction)
+    // Sent twice: it was closed then, with all that follows.
+    if (signed.at !== now.toISOString()) return signed
+    const reason = `as built, by callout “${callout.title}”`
+    for (const { cable, words } of changes)
+      await CorrectionRow.create({ id: uuidv7(), cable, words, reason, at: now, by: signOff.by }, { transaction })
+    if (changes.length > 0) await savePlant(plant, version, signOff.by, now, transaction)
+    await promote(after, signOff.by, now, transaction)
+    return signed
+  })
+}
