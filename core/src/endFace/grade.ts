@@ -109,9 +109,11 @@ function inZone(feature: Feature, zone: ZoneRule, blur: number): Counted | null 
   // A scratch is judged in every zone that it runs through, a defect in the innermost that it touches.
   const beyond = feature.kind === 'scratch' ? outer : inner
   if (inner - blur >= to || beyond + blur < from) return null
+  // A scratch is in a zone with its middle line, a defect as soon as it touches it.
+  const middle = feature.kind === 'scratch' ? inner + feature.size / 2 : inner
   return {
     feature,
-    sure: inner + blur < to && (from === 0 || beyond - blur >= from),
+    sure: middle + blur < to && (from === 0 || beyond - blur >= from),
     least: Math.max(0, feature.size - blur),
     most: feature.cut ? Infinity : feature.size + blur,
   }

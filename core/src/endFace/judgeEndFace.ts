@@ -30,7 +30,7 @@ export function judgeEndFace(picture: Picture, connector: ConnectorClass): EndFa
   const shown = Object.fromEntries(
     (endFaceRule(connector)?.zones ?? []).map(({ zone, from, to }) => [zone, shownOf(used, fiber, from / 2, to / 2)]),
   )
-  // A pixel blurs by its own width.
+  // No place is told closer than a pixel.
   const blur = Math.hypot(fiber.blur.width, fiber.scale)
   return { fiber, features, grade: gradeEndFace(features, blur, connector, shown), picture: used }
 }

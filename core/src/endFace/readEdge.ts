@@ -14,8 +14,8 @@ const CLOSER = 3
 /** An edge blurred by a width: level so far behind where it was. */
 type Edge = (x: number, width: number) => number
 
-/** Standard deviation that a pixel's square and what is read between pixels blur by, in pixels: √(1/12 + 1/6). */
-const PIXEL_SPREAD = 0.5
+/** What is read between two pixels is blurred by this, in pixels: at a part p of the way by √(p·(1 − p)), on average √(1/6). */
+const BETWEEN_PIXELS = Math.sqrt(1 / 6)
 /** Gauss–Hermite nodes and weights (Abramowitz and Stegun, table 25.10, from memory). */
 const HERMITE = [
   [0, 0.945308720483],
@@ -39,13 +39,13 @@ type EdgeFit = [width: number, place: number, adhesive: number, cladding: number
  * by a Gaussian or by a disc, whichever fits better; nothing is darker than black. A narrow adhesive that is much blurred
  * looks nearly like a wide one that is less: only the edges' shape tells them apart.
  * @param profile levels from inside to outside, {@link PROFILE_STEPS} on each side of where the edge is thought to be
- * @param pixel the picture's pixel in radii: it blurs by itself, and takes the corners off a sharp picture's edges
+ * @param pixel of the picture, in radii: reading between pixels takes the corners off a sharp picture's edges
  * @returns in radii: the blur's full width at half height, and by how much the edge lies farther outside
  */
 export function readEdge(profile: readonly number[], pixel: number): { shape: BlurShape; width: number; off: number } {
   let best: { left: number; fit: EdgeFit; shape: BlurShape } | null = null
   for (const shape of ['gaussian', 'disc'] as const) {
-    const edge = sampled(BLURS[shape].edge, (PIXEL_SPREAD * pixel) / STEP)
+    const edge = sampled(BLURS[shape].edge, (BETWEEN_PIXELS * pixel) / STEP)
     const tried = WIDTHS.flatMap((width) => bestOfWidth(profile, edge, width) ?? [])
     for (const { fit } of tried.sort((a, b) => a.left - b.left).slice(0, CLOSER)) {
       const closer = fittedCloser(profile, edge, fit)

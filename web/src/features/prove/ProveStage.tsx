@@ -33,10 +33,10 @@ export function ProveStage(props: StageProps) {
           <ReadingsTable proof={proof} />
         </Section>
       )}
+      <TraceShelf {...props} role="after" title="Traces after the repair" />
       <LossTest {...props} />
       <TrunkTests {...props} />
       <ReceivedPowerForm {...props} proof={proof} />
-      <TraceShelf {...props} role="after" title="Traces after the repair" />
     </>
   )
 }
