@@ -86,10 +86,16 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
   expect(spliceLoss).toBeLessThan(0.1)
   expect(Math.abs((await metresIn(added.getByRole('cell').first())) - BREAK_AT)).toBeLessThan(25)
 
-  // 6. Signed; afterwards nothing more is taken.
+  // 6. Signed: what that changes in the record is shown first; afterwards nothing more is taken.
   await stageLink(page, 'Close').click()
+  const changes = page.getByRole('region', { name: 'What signing changes in the record' })
+  await expect(changes.getByText(/^new closure at \d+ m$/)).toBeVisible()
+  await expect(changes.getByText(/^fiber 5, .*: spliced at/)).toBeVisible()
   await page.getByRole('button', { name: 'Sign as Duty lead' }).click()
   await expect(page.getByRole('heading', { name: 'Signed off' })).toBeVisible()
+  await expect(
+    page.getByRole('region', { name: 'The record as built' }).getByText(/^new closure at \d+ m$/),
+  ).toBeVisible()
   await stageLink(page, 'Join').click()
   await expect(page.getByRole('button', { name: /^Log:/ })).toHaveCount(0)
 
@@ -102,6 +108,15 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
   const rows = Papa.parse<Record<string, string>>(readings.bytes.toString('utf8').trim(), { header: true }).data
   const total = rows.find((row) => row['place'] === 'whole link' && row['wavelength_nm'] === '1550')!
   expect(Math.abs(Number(total['loss_after_dB']) - Number(total['loss_before_dB']))).toBeLessThan(0.15)
+
+  // The whole callout leaves as one file; it is here already, and is not taken in twice.
+  const zip = await fileSaved(page, page.getByRole('link', { name: 'Whole callout, ZIP' }))
+  await page.getByRole('link', { name: 'Callouts' }).click()
+  await page
+    .getByLabel('Callout as ZIP')
+    .setInputFiles({ name: 'callout.zip', mimeType: 'application/zip', buffer: zip.bytes })
+  await expect(page.getByRole('alert')).toContainText('in this installation already')
+  await page.goBack()
 
   // 8. The report says the same, with the signature.
   const report = await fileSaved(page, page.getByRole('link', { name: 'PDF, A4' }))
@@ -125,9 +140,20 @@ test('the simulated OTDR proves a repaired closure', async ({ page }) => {
   const row = page.getByRole('table', { name: 'Readings at 1550 nm' }).getByRole('row', { name: /Lock 9 closure/ })
   await expect(row.getByText('holds')).toBeVisible()
 
-  // A technician sees that it waits for a lead.
+  // At night a technician signs provisionally; the lead sees by whom, and that nothing has changed since.
   await stageLink(page, 'Close').click()
-  await expect(page.getByText('Waiting for a lead to sign.')).toBeVisible()
+  await page.getByLabel('Remark').fill('closure shut at three')
+  await page.getByRole('button', { name: 'Sign provisionally as Night technician' }).click()
+  const signed = page.getByRole('status').filter({ hasText: 'Signed provisionally by Night technician' })
+  await expect(signed).toContainText('closure shut at three')
+  await expect(signed).toContainText('Nothing has changed since.')
+  await stageLink(page, 'Prove').click()
+  await page.getByRole('button', { name: 'Shoot both ends at both wavelengths' }).click()
+  await expect(page.getByRole('button', { name: 'Shoot both ends at both wavelengths' })).toBeEnabled({
+    timeout: 60_000,
+  })
+  await stageLink(page, 'Close').click()
+  await expect(signed).toContainText(/has changed since: \d+ traces/, { timeout: 60_000 })
 })
 
 test('the thread view goes from event to event and reads all lanes by keyboard', async ({ page }) => {

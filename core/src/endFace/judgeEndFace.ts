@@ -30,7 +30,5 @@ export function judgeEndFace(picture: Picture, connector: ConnectorClass): EndFa
   const shown = Object.fromEntries(
     (endFaceRule(connector)?.zones ?? []).map(({ zone, from, to }) => [zone, shownOf(used, fiber, from / 2, to / 2)]),
   )
-  // No place is told closer than a pixel.
-  const blur = Math.hypot(fiber.blur.width, fiber.scale)
-  return { fiber, features, grade: gradeEndFace(features, blur, connector, shown), picture: used }
+  return { fiber, features, grade: gradeEndFace(features, fiber.blur.width, connector, shown), picture: used }
 }

@@ -85,6 +85,7 @@ export const TECHNICIAN: Account = {
   role: 'technician',
 }
 export const VIEWER: Account = { ...TECHNICIAN, name: 'viewer', displayName: 'Reader', role: 'viewer' }
+export const LEAD: Account = { ...TECHNICIAN, name: 'lead', displayName: 'Duty lead', role: 'lead' }
 
 export const CALLOUT: Callout = {
   id: '01a0c0de-0000-7000-8000-00000000000c',
