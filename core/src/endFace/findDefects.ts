@@ -85,18 +85,20 @@ function apart(
   const places = core.map((at) => ({ x: at % width, y: Math.floor(at / width) }))
   const [left, right] = [Math.min(...places.map(({ x }) => x)), Math.max(...places.map(({ x }) => x))]
   const [top, bottom] = [Math.min(...places.map(({ y }) => y)), Math.max(...places.map(({ y }) => y))]
-  const isNear = (at: number) => {
+  const isWithin = (at: number, reach: number) => {
     const [x, y] = [at % width, Math.floor(at / width)]
     if (x < left - reach || x > right + reach || y < top - reach || y > bottom + reach) return false
     return places.some((one) => (one.x - x) ** 2 + (one.y - y) ** 2 <= reach ** 2)
   }
   const all = new Set(spot)
-  const rest = new Set(spot.filter((at) => !isNear(at)))
+  const rest = new Set(spot.filter((at) => !isWithin(at, reach)))
+  // A flank falls and ends; what rises again, or goes on, is another spot, or one that this one lies on.
+  const goesOn = (part: readonly number[]) => part.some((at) => isStrong(at) && !isWithin(at, 2 * reach))
   const others: number[][] = []
   for (const at of rest) {
     const part = connected(at, rest, width)
     for (const one of part) rest.delete(one)
-    if (part.some(isStrong) && risesBy(part, all, smooth, width) > RISE)
+    if (part.some(isStrong) && (risesBy(part, all, smooth, width) > RISE || goesOn(part)))
       others.push(...apart(part, smooth, width, reach, isStrong))
   }
   const elsewhere = new Set(others.flat())
