@@ -79,6 +79,14 @@ export const trunkTestEntry = z.strictObject({
   }) satisfies z.ZodType<TrunkTest>,
 })
 
+/** Light sent into a link's fiber, and the link at whose port it came out; null where it came out nowhere. */
+export const continuityEntry = z.object({
+  kind: z.literal('continuity'),
+  link: z.string().min(1).max(200),
+  way: z.enum(['ab', 'ba']),
+  arrivesAt: z.string().min(1).max(200).nullable(),
+})
+
 /** A level read at the far end of a link. */
 export const lossReadingEntry = z.strictObject({
   kind: z.literal('loss-reading'),

@@ -13,6 +13,7 @@ import {
   traceReadingEntry,
 } from './join.ts'
 import {
+  continuityEntry,
   lossReadingEntry,
   lossReferenceEntry,
   receivedPowerEntry,
@@ -191,6 +192,7 @@ export const logEntry = z.discriminatedUnion('kind', [
   lossReadingEntry,
   receivedPowerEntry,
   trunkTestEntry,
+  continuityEntry,
   provisionalSignOffEntry,
   withdrawnEntry,
 ])

@@ -13,9 +13,9 @@ export function checkEntry(plant: PlantBundle, linkId: string, entry: LogEntry):
   const node = entry.kind === 'closure-state' ? entry.node : entry.kind === 'sheet' ? entry.sheet.facts.node : null
   if (node !== null && !plant.nodes.some(({ id }) => id === node))
     throw new AppError('invalid-request', `the plant record has no node "${node}"`, 'entry.node')
-  const link = entry.kind === 'loss-reading' ? entry.link : entry.kind === 'received-power' ? entry.power.link : null
-  if (link !== null && !plant.links.some(({ id }) => id === link))
-    throw new AppError('invalid-request', `the plant record has no link "${link}"`, 'entry.link')
+  for (const link of linksIn(entry))
+    if (!plant.links.some(({ id }) => id === link))
+      throw new AppError('invalid-request', `the plant record has no link "${link}"`, 'entry.link')
   if (
     entry.kind !== 'evidence' &&
     entry.kind !== 'splice' &&
@@ -30,6 +30,20 @@ export function checkEntry(plant: PlantBundle, linkId: string, entry: LogEntry):
     throw new AppError('invalid-request', `the link does not pass node "${entry.node}"`, 'entry.node')
   if (entry.kind === 'splice' || entry.kind === 'splice-session')
     checkChainage(thread, entry.chainage, 'entry.chainage')
+}
+
+/** Links that an entry names. */
+function linksIn(entry: LogEntry): string[] {
+  switch (entry.kind) {
+    case 'loss-reading':
+      return [entry.link]
+    case 'received-power':
+      return [entry.power.link]
+    case 'continuity':
+      return entry.arrivesAt === null ? [entry.link] : [entry.link, entry.arrivesAt]
+    default:
+      return []
+  }
 }
 
 function checkPlace(thread: Thread, evidence: EvidenceEntry['evidence']): void {

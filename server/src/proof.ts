@@ -1,6 +1,7 @@
 import type { Observation, VerdictRecord } from '@cold-thread/contract'
 import type { PlantBundle } from '@cold-thread/core/plant'
 import {
+  continuitiesOf,
   judgeLosses,
   lossTestsOf,
   newJointsIn,
@@ -33,6 +34,7 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
     work: workOn(link, observations),
     losses: lossesOf(plant, link.id, observations),
     received: receivedPowersOf(observations),
+    continuity: continuitiesOf(observations),
     trunks: trunkTestsOf(observations),
     rules,
   })

@@ -45,6 +45,7 @@ function findings(events: ProofEvent[], change: Partial<Findings> = {}): Finding
     wavelengths: [1550],
     losses: [],
     received: [],
+    continuity: [],
     trunks: [],
     rules: ruleBook('standard'),
     ...change,

@@ -2,6 +2,7 @@ import type { Shot } from '../locate/shot.ts'
 import type { FoundCause } from './causes.ts'
 import type { Proof, ProofEvent, ProofTotal, Verdict } from './proof.ts'
 import type { LossFigure } from './lossTest/judge.ts'
+import type { ContinuityWord } from './lossTest/continuity.ts'
 import { changeNear, receivedAgrees, type ReceivedPower } from './lossTest/received.ts'
 import { judgeTrunk, type ChannelWord, type TrunkTest } from './lossTest/trunk.ts'
 import { holdsAgainst, type RuleBook } from './rules.ts'
@@ -18,6 +19,7 @@ export interface Findings {
   wavelengths: readonly number[]
   losses: readonly LossFigure[]
   received: readonly ReceivedPower[]
+  continuity: readonly ContinuityWord[]
   trunks: readonly TrunkTest[]
   rules: RuleBook
 }
@@ -26,7 +28,7 @@ export interface Findings {
 export function conclude(findings: Findings): Pick<Proof, 'verdict' | 'reasons' | 'next'> {
   const losses = lossPoints(findings)
   const trunks = trunkPoints(findings)
-  const refuted = [...refutations(findings), ...losses.refuted, ...trunks.refuted]
+  const refuted = [...refutations(findings), ...continuityPoints(findings), ...losses.refuted, ...trunks.refuted]
   const untold = [...unknowns(findings), ...losses.untold, ...contradictions(findings)]
   // What was not shot after the repair leaves nothing to remark on.
   const remarks = [
@@ -81,6 +83,13 @@ function lossPoints({ losses, input }: Findings): { refuted: Point[]; untold: Po
     untold: said(own, 'no proof'),
     remarks: [...said(own, 'close', 'no limit'), ...said(others, 'over', 'no proof', 'close')],
   }
+}
+
+/** Light that comes out elsewhere, or nowhere; the two of a swapped pair are told once. */
+function continuityPoints({ continuity, input }: Findings): Point[] {
+  const bad = continuity.filter(({ holds }) => !holds)
+  const own = bad.filter(({ check }) => check.link === input.linkId)
+  return (own.length > 0 ? own : bad).map(({ words, next }) => ({ reason: words, next: next ?? 'nothing' }))
 }
 
 /** Words of a channel that is not as it has to be; the others are remarked on. */

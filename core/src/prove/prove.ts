@@ -8,6 +8,7 @@ import { conclude } from './conclude.ts'
 import { judgeJoint } from './judgeJoint.ts'
 import { judgeTotal } from './judgeTotal.ts'
 import type { LossFigure } from './lossTest/judge.ts'
+import { judgeContinuity, type Continuity } from './lossTest/continuity.ts'
 import type { ReceivedPower } from './lossTest/received.ts'
 import type { TrunkTest } from './lossTest/trunk.ts'
 import { judgeNewJoints } from './newJoints.ts'
@@ -29,6 +30,8 @@ export interface ProveInput {
   losses?: readonly LossFigure[]
   /** What receivers saw before and after. */
   received?: readonly ReceivedPower[]
+  /** Where light came out, of the link and of others. */
+  continuity?: readonly Continuity[]
   /** Multi-fiber trunks that were read. */
   trunks?: readonly TrunkTest[]
   rules?: string
@@ -57,9 +60,24 @@ export function proveRepair(input: ProveInput): Proof {
     wavelengths.map((wavelength) => [String(wavelength), judgeTotal(wavelength, before, after, events, rules)]),
   )
   const { losses = [], received = [], trunks = [] } = input
+  const nameOf = (id: string) => input.plant.links.find((link) => link.id === id)?.name ?? id
+  const continuity = judgeContinuity(input.linkId, input.continuity ?? [], nameOf)
   const present = survey(input.present ?? [], calibration)
   const found = causesOf({ events, before, present, after, work: input.work ?? null, rules })
-  const findings = { input, events, causes: found, total, after, before, wavelengths, losses, received, trunks, rules }
+  const findings = {
+    input,
+    events,
+    causes: found,
+    total,
+    after,
+    before,
+    wavelengths,
+    losses,
+    received,
+    continuity,
+    trunks,
+    rules,
+  }
   return {
     ...conclude(findings),
     added: before.length > 0 && after.some(({ ends }) => ends.end) ? addedFiber(after, before) : null,

@@ -1,6 +1,7 @@
 import type { ShotStages, TraceRole } from '@cold-thread/contract'
 import {
   proveRepair,
+  type Continuity,
   type LossFigure,
   type Proof,
   type ReceivedPower,
@@ -86,6 +87,7 @@ export interface ProveTask {
   present: StoredShot[]
   losses: LossFigure[]
   received: ReceivedPower[]
+  continuity: Continuity[]
   trunks: TrunkTest[]
   rules?: string | undefined
 }
@@ -240,6 +242,7 @@ export const TASKS = {
       present: task.present.map(toShot),
       losses: task.losses,
       received: task.received,
+      continuity: task.continuity,
       trunks: task.trunks,
       ...(task.rules === undefined ? {} : { rules: task.rules }),
     })

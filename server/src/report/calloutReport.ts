@@ -3,6 +3,8 @@ import { kindName } from '@cold-thread/core/kit'
 import {
   changeNear,
   judgeTrunk,
+  continuitiesOf,
+  judgeContinuity,
   receivedAgrees,
   REFERENCE_WORDS,
   referenceAt,
@@ -60,6 +62,7 @@ export function calloutReport(evidence: ReportEvidence, paper: ReportPaper): TDo
       ...lossTests(evidence),
       ...trunks(evidence),
       ...receivedPower(evidence),
+      ...continuity(evidence),
       ...charts(evidence),
       ...joints(evidence),
       ...means(evidence),
@@ -241,6 +244,17 @@ function receivedPower({ received, proof, link, plant }: ReportEvidence): Conten
   return [
     { text: 'Received power', style: 'head' },
     ...(lines.length > 0 ? lines : ['Not compared: nobody entered what the receivers saw before and after.']),
+  ]
+}
+
+function continuity({ log, link, plant }: ReportEvidence): Content[] {
+  const nameOf = (id: string) => plant.links.find((one) => one.id === id)?.name ?? id
+  const judged = judgeContinuity(link.id, continuitiesOf(log), nameOf)
+  return [
+    { text: 'Continuity', style: 'head' },
+    ...(judged.length > 0
+      ? judged.map(({ words }) => `${words[0]!.toUpperCase()}${words.slice(1)}.`)
+      : ['Not checked: nobody entered where light came out.']),
   ]
 }
 

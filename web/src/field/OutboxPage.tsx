@@ -186,6 +186,8 @@ function logEntryInWords(entry: LogEntry): string {
       return `Received power: ${entry.power.before.toFixed(1)} dBm before, ${entry.power.after.toFixed(1)} dBm after`
     case 'loss-reading':
       return `Loss test: ${entry.link}, ${entry.level.toFixed(2)} dBm`
+    case 'continuity':
+      return `Continuity: ${entry.link}, light ${entry.arrivesAt === null ? 'comes out nowhere' : entry.arrivesAt === entry.link ? 'comes out at its own port' : `comes out at ${entry.arrivesAt}`}`
     case 'provisional-sign-off':
       return 'Signed provisionally'
     case 'withdrawn':

@@ -1,3 +1,4 @@
+export * from './continuity.ts'
 export * from './dailyCheck.ts'
 export * from './judge.ts'
 export * from './log.ts'

@@ -125,6 +125,7 @@ describe('the verdict with a loss test', () => {
       wavelengths: [],
       losses: judge(log),
       received: [],
+      continuity: [],
       trunks: [],
       rules,
     })

@@ -136,6 +136,16 @@ describe('a verdict', () => {
     ])
   })
 
+  it('where light comes out is kept, and a swapped pair is said', async () => {
+    const swapped = (link: string, arrivesAt: string) => logged({ kind: 'continuity', link, way: 'ab', arrivesAt })
+    show('prove', { log: [swapped(link.id, 'm'), swapped('m', link.id)] })
+    const section = within(await screen.findByRole('region', { name: 'Continuity' }))
+    expect((await section.findAllByText(/the pair is swapped\. Next: swap/)).length).toBeGreaterThan(0)
+    await userEvent.click(section.getByRole('button', { name: 'Keep it' }))
+    await waitFor(() => expect(enteredIn(sent)).toHaveLength(1))
+    expect(enteredIn(sent)[0]).toEqual({ kind: 'continuity', link: link.id, way: 'ab', arrivesAt: link.id })
+  })
+
   it('draws the link, and shows what does not hold by itself when asked', async () => {
     const event = (place: string, chainage: number, lossAfter: number, holds: 'yes' | 'no') => ({
       wavelength: 1550,

@@ -7,6 +7,7 @@ import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 import { TraceShelf } from '../callout/TraceShelf.tsx'
+import { ContinuityForm } from './lossTest/ContinuityForm.tsx'
 import { LossTest } from './lossTest/LossTest.tsx'
 import { ReceivedPowerForm } from './lossTest/ReceivedPowerForm.tsx'
 import { TrunkTests } from './lossTest/TrunkTests.tsx'
@@ -36,6 +37,7 @@ export function ProveStage(props: StageProps) {
       <TraceShelf {...props} role="after" title="Traces after the repair" />
       <LossTest {...props} />
       <TrunkTests {...props} />
+      <ContinuityForm {...props} />
       <ReceivedPowerForm {...props} proof={proof} />
     </>
   )
