@@ -67,6 +67,15 @@ function threadOf({ after }: CauseInput): Thread {
   return after[0]!.calibration.threads.ab
 }
 
+/** m of fiber of a logged chainage; infinitely far where the link does not pass it. */
+function fiberAt(thread: Thread, chainage: number): number {
+  try {
+    return fiberAtChainage(thread, chainage)
+  } catch {
+    return Infinity
+  }
+}
+
 function reachOf(survey: Survey): number {
   return LOGGED_PLACE_SPREAD + 2 * siteTolerance(survey.shot)
 }
@@ -94,7 +103,7 @@ function isWorkedAt({ fiber, node }: { fiber: number; node: string | null }, inp
   return (
     (node !== null && redone.includes(node)) ||
     [
-      ...newJoints.map((chainage) => fiberAtChainage(thread, chainage)),
+      ...newJoints.map((chainage) => fiberAt(thread, chainage)),
       ...(node === null ? nodes.map((one) => one.fiber) : []),
     ].some((place) => Math.abs(place - fiber) < reach)
   )
@@ -106,7 +115,7 @@ function othersAt({ fiber, node }: { fiber: number; node: string | null }, input
   const reach = reachOf(input.after[0]!)
   const found = input.work?.others.find((one) =>
     one.node === null
-      ? Math.abs(fiberAtChainage(thread, one.chainage) - fiber) < reach
+      ? Math.abs(fiberAt(thread, one.chainage) - fiber) < reach
       : one.node === node || thread.nodes.some(({ id, fiber: at }) => id === one.node && Math.abs(at - fiber) < reach),
   )
   return found?.words ?? null
@@ -119,13 +128,13 @@ function repairedElsewhere(fiber: number, input: CauseInput): boolean {
   const reach = reachOf(input.after[0]!)
   const ends = shortEnds(input.present)
   const worked: { fiber: number; node: string | null }[] = [
-    ...input.work.newJoints.map((chainage) => ({ fiber: fiberAtChainage(thread, chainage), node: null })),
+    ...input.work.newJoints.map((chainage) => ({ fiber: fiberAt(thread, chainage), node: null })),
     ...thread.nodes
       .filter(({ id }) => input.work!.redone.includes(id))
       .map((one) => ({ fiber: one.fiber, node: one.id })),
   ]
   return worked
-    .filter((place) => Math.abs(place.fiber - fiber) >= reach)
+    .filter((place) => Number.isFinite(place.fiber) && Math.abs(place.fiber - fiber) >= reach)
     .some(
       (place) =>
         ends.some((end) => Math.abs(end.fiber - place.fiber) < reach) ||
@@ -283,15 +292,16 @@ function lossCause(place: Place, input: CauseInput): FoundCause | null {
   const repeatability = (isConnector ? rules.repeatability.connector : rules.repeatability.splice).value
   const grown =
     strongest !== null && strongest.change > Math.max(repeatability, SIGNIFICANT * strongest.sigma) ? strongest : null
-  const then = strongest ? changeThen(place, strongest.event.wavelength, input) : null
   const near = worked ? AS_BEFORE.worked : AS_BEFORE.untouched
-  const asBefore =
-    strongest !== null &&
-    then !== null &&
-    isLoss(then) &&
-    Math.abs(strongest.change - then.loss) <=
-      Math.max(near.dB, near.part * then.loss, SIGNIFICANT * Math.hypot(strongest.sigma, then.sigma)) &&
-    strongest.change > then.loss / 2
+  const then = strongest ? changeThen(place, strongest.event.wavelength, input) : null
+  /** At every wavelength: a bend made now in place of a crush is another loss. */
+  const readsAlike = events.every(({ change, changeSigma, wavelength }) => {
+    const before = change === null ? null : changeThen(place, wavelength, input)
+    if (change === null || before === null) return true
+    const sigma = Math.hypot(changeSigma ?? 0, before.sigma)
+    return Math.abs(change - before.loss) <= Math.max(near.dB, near.part * before.loss, SIGNIFICANT * sigma)
+  })
+  const asBefore = strongest !== null && isLoss(then) && readsAlike && strongest.change > then!.loss / 2
   // A joint that was made or redone is held to its limit alone, and so is any joint where no log tells which.
   const unexplained = grown !== null && work !== null && !worked
   if (over.length === 0 && bright.length === 0 && !asBefore && !unexplained) return null
@@ -373,10 +383,15 @@ function minutesOf({ node, events }: Place): number {
   return events[0]!.kind === 'connector' ? MINUTES.clean : node === null ? MINUTES.search : MINUTES.redo
 }
 
+/** Twice a standard uncertainty in words: never nothing. */
+function spreadOf(sigma: number): string {
+  return (2 * sigma).toFixed(2 * sigma < 0.01 ? 3 : 2)
+}
+
 function figures(events: readonly ProofEvent[]): string {
   return events
     .map((event) => {
-      const spread = event.lossSigma === null ? '' : ` ± ${(2 * event.lossSigma).toFixed(2)}`
+      const spread = event.lossSigma === null ? '' : ` ± ${spreadOf(event.lossSigma)}`
       const held = event.holds === 'no' ? `, more than ${event.limit.toFixed(2)} dB (${event.limitSource})` : ''
       const was = event.lossBefore === null ? '' : `, was ${event.lossBefore.toFixed(2)} dB`
       return `${event.lossAfter!.toFixed(2)}${spread} dB at ${event.wavelength} nm${was}${held}`

@@ -5,6 +5,7 @@ import type { LossFigure } from './lossTest/judge.ts'
 import type { ContinuityWord } from './lossTest/continuity.ts'
 import { changeNear, receivedAgrees, type ReceivedPower } from './lossTest/received.ts'
 import { judgeTrunk, type ChannelWord, type TrunkTest } from './lossTest/trunk.ts'
+import { LOGGED_PLACE_SPREAD } from './newJoints.ts'
 import { holdsAgainst, type RuleBook } from './rules.ts'
 import type { Survey } from './sites.ts'
 
@@ -161,7 +162,12 @@ function remarksOn({ events, causes, total, before, input, wavelengths, rules }:
       })
     const redone = event.status === 'new' || event.status === 'changed'
     const good = event.joints * rules.splice.good.value
-    if (redone && event.kind !== 'connector' && event.holds === 'yes' && event.lossAfter! > good)
+    // What is wrong there was said with its cause.
+    const said = causes.some(
+      ({ refutes, node, chainage }) =>
+        refutes && node === event.node && Math.abs(chainage - event.chainage) < 2 * LOGGED_PLACE_SPREAD,
+    )
+    if (!said && redone && event.kind !== 'connector' && event.holds === 'yes' && event.lossAfter! > good)
       points.push({
         reason: `${where} at ${event.wavelength} nm: ${event.lossAfter!.toFixed(2)} dB is accepted but over the good ${good.toFixed(2)} dB (${rules.splice.good.source})`,
         next: `redo the splice at ${where} when it is next opened`,

@@ -9,8 +9,8 @@ import { HOLDS } from './words.ts'
 
 const HEIGHT = 156
 const MARGIN = { left: 34, right: 16, top: 22, bottom: 30 }
-/** A name needs about so much room, pixels. */
-const NAME = 92
+/** A name needs about so much room for each letter, pixels. */
+const LETTER = 6.6
 
 /** The link from end to end, every reading where it belongs: what it was, what it is, what is allowed. */
 export function LinkDrawing({ events, wavelength }: { events: readonly ProofEvent[]; wavelength: number }) {
@@ -99,8 +99,8 @@ function namesThatFit(events: readonly ProofEvent[], x: (chainage: number) => nu
     .map((one, i) => ({ event: one, rank: rank(one, i) }))
     .sort((a, b) => a.rank - b.rank)) {
     const at = x(event.chainage)
-    const anchor = at < NAME / 2 ? 'start' : at > width - NAME / 2 ? 'end' : 'middle'
-    const half = Math.min(NAME, 7 * event.place.length) / 2
+    const half = (LETTER * event.place.length) / 2
+    const anchor = at < half ? 'start' : at > width - half ? 'end' : 'middle'
     const middle = anchor === 'start' ? at + half : anchor === 'end' ? at - half : at
     const [from, to] = [middle - half - 4, middle + half + 4]
     if (placed.every((other) => to < other.from || from > other.to)) placed.push({ event, at, anchor, from, to })
