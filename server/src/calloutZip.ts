@@ -31,11 +31,11 @@ async function rowsOf(calloutId: string): Promise<[TableName, WhereOptions][]> {
     SignOffRow.findOne({ where: { calloutId } }),
     TraceRow.findAll({ where: { linkId }, attributes: ['id', 'calloutId', 'role', 'addedAt'] }),
   ])
-  // Of the link's baselines those that were there when it was closed: it was held against them.
+  // Of the link's baselines those that were there when it was closed, and those that closing it made.
   const used = traces.filter(
     (trace) =>
       trace.calloutId === calloutId ||
-      (trace.calloutId === null && trace.role === 'baseline' && (!signOff || trace.addedAt < signOff.at)),
+      (trace.calloutId === null && trace.role === 'baseline' && (!signOff || trace.addedAt <= signOff.at)),
   )
   const ids = used.map(({ id }) => id)
   const own = { calloutId }

@@ -147,6 +147,7 @@ describe('closing a callout', () => {
       (await call('GET', `/api/callouts/${id}/readings.csv`)).body.toString(),
       (await call('GET', `/api/callouts/${id}/observations`)).body,
     ]
+    const built = (await call('GET', `/api/callouts/${id}/as-built`)).body
     await server.close()
     server = await startTestServer(inject('database'))
     await server.sequelize.getQueryInterface().bulkDelete('plants', {})
@@ -155,6 +156,8 @@ describe('closing a callout', () => {
     expect(((await call('GET', `/api/callouts/${id}/callout.zip`)).body as Buffer).equals(zip)).toBe(true)
     expect((await call('GET', `/api/callouts/${id}/readings.csv`)).body.toString()).toBe(report)
     expect((await call('GET', `/api/callouts/${id}/observations`)).body).toEqual(log)
+    expect((await call('GET', `/api/callouts/${id}/as-built`)).body).toEqual(built)
+    expect(await baselines()).toHaveLength(8)
   })
 
   it('a ZIP that is damaged, of something else or of a link that is not here changes nothing', async () => {

@@ -1,8 +1,9 @@
 import type { AsBuiltChanges, SignOff } from '@cold-thread/contract'
 import { asBuilt, type Proof } from '@cold-thread/core/prove'
 import { v7 as uuidv7 } from 'uuid'
-import { CorrectionRow } from './db/models.ts'
+import { CorrectionRow, TraceRow } from './db/models.ts'
 import { evidenceOn } from './proof.ts'
+import { requireCallout } from './stores/callouts.ts'
 import { currentPlant, savePlant } from './stores/plants.ts'
 import { addSignOff } from './stores/signOffs.ts'
 import { promote } from './stores/traces.ts'
@@ -14,15 +15,21 @@ export async function closingChanges(calloutId: string, added: number | null): P
   return { changes, baselines: after.map(({ fileName }) => fileName) }
 }
 
-/** What closing a callout changed, as it was written down then. */
+/** What closing a callout changed, as it was written down then; one closed by an earlier version changed nothing. */
 export async function recordedChanges({ at, calloutId }: SignOff): Promise<AsBuiltChanges> {
-  const [rows, { after }] = await Promise.all([
-    CorrectionRow.findAll({ where: { at: new Date(at) } }),
-    evidenceOn(calloutId),
+  const { linkId } = await requireCallout(calloutId)
+  const then = new Date(at)
+  const [rows, promoted] = await Promise.all([
+    CorrectionRow.findAll({ where: { at: then } }),
+    TraceRow.findAll({
+      where: { linkId, role: 'baseline', calloutId: null, addedAt: then },
+      attributes: ['fileName'],
+      order: [['id', 'ASC']],
+    }),
   ])
   return {
     changes: rows.map(({ cable, words }) => ({ cable, words })),
-    baselines: after.map(({ fileName }) => fileName),
+    baselines: promoted.map(({ fileName }) => fileName),
   }
 }
 
