@@ -90,6 +90,37 @@ function farEnd(
   return Math.abs(predicted - expected) < slack ? { distance: predicted, sigma: 1 + 0.005 * receive } : null
 }
 
+/** A repair adds or takes at most so much fiber that the far end is still looked for, m (judgement). */
+const MOST_MOVED = 500
+
+/**
+ * The link's last connection where a repair has moved it farther than records are off: a reflection at the receive cord's
+ * length before the trace's end, and at no connector of the record.
+ * @param start where the link begins in the trace
+ * @returns null without a receive cord, or where nothing is there
+ */
+export function movedFarEnd(shot: Shot, thread: Thread, start: TraceMark): TraceMark | null {
+  const { trace, events } = shot.analysis
+  const last = events.at(-1)
+  if (!shot.receive || last?.kind !== 'end') return null
+  const cordScale = groupIndexOf(thread.cables.get(thread.pieces.at(-1)!.cable)!, trace.wavelength) / trace.groupIndex
+  const near = 3 + pulseLengthOf(trace) + 2 * trace.spacing
+  const found = nearestReflective(
+    events.filter((event) => event !== last),
+    last.distance - shot.receive * cordScale,
+    near + 0.02 * shot.receive,
+  )
+  if (!found) return null
+  const distanceOf = (fiber: number) =>
+    start.distance + (delayToFiber(thread, fiber, trace.wavelength) * SPEED_OF_LIGHT) / trace.groupIndex
+  const isKnown = thread.nodes.slice(0, -1).some(({ joint, fiber }) => {
+    const slack = near + 4 * FACTOR_SIGMA * fiber + 10
+    return joint === 'connector' && Math.abs(distanceOf(fiber) - found.distance) < slack
+  })
+  const moved = Math.abs(found.distance - distanceOf(thread.fiberLength))
+  return isKnown || moved > MOST_MOVED ? null : markOf(found)
+}
+
 /** The launch connection when only it can be told: the first reflection, or the port without any. */
 function firstConnection(starts: readonly TraceMark[]): TraceMark {
   return starts[1] ?? starts[0]!

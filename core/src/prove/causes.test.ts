@@ -39,6 +39,14 @@ describe('what is wrong after a repair on links by chance', () => {
   )
 })
 
+it('much fiber spliced into a short link moves its far end, and is no second break', () => {
+  const one = repairCase(90286, 'length inserted')
+  const work = { newJoints: one.newJoints, redone: [], others: [] }
+  const proof = proveRepair({ plant: one.records, linkId: LINK, ...shootRepair(one), work })
+  expect(proof.added).toBeGreaterThan(50)
+  expect([proof.verdict, proof.causes]).toEqual(['restored', []])
+}, 20_000)
+
 describe('by the log', () => {
   const plant = twoCablePlant()
   const baseline = shootTwoCables([])

@@ -47,7 +47,7 @@ export function proveRepair(input: ProveInput): Proof {
   const newJoints = input.work?.newJoints ?? []
   const calibration = calibrateFor(input.plant, input.linkId, input.baseline, input.after)
   const before = survey(input.baseline, calibration)
-  const after = withShift(survey(input.after, calibration), before, newJoints)
+  const after = withShift(survey(input.after, calibration, true), before, newJoints)
   const joints = jointsOf(calibration)
   const wavelengths = [...new Set(input.after.map((shot) => shot.analysis.trace.wavelength))].sort((a, b) => a - b)
   const events = wavelengths.flatMap((wavelength) => {

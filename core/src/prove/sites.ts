@@ -1,5 +1,5 @@
 import { calibrate, predict, type Calibration } from '../locate/calibrate.ts'
-import { findLinkEnds, type LinkEnds } from '../locate/linkEnds.ts'
+import { findLinkEnds, movedFarEnd, type LinkEnds } from '../locate/linkEnds.ts'
 import type { Shot } from '../locate/shot.ts'
 import { delayToFiber, type ThreadNode } from '../plant/thread.ts'
 import type { PlantBundle } from '../plant/types.ts'
@@ -29,14 +29,14 @@ export function jointsOf(calibration: Calibration): ThreadNode[] {
   return calibration.threads.ab.nodes.filter((node) => node.joint !== 'through')
 }
 
-export function survey(shots: readonly Shot[], calibration: Calibration): Survey[] {
-  return shots.map((shot) => ({
-    shot,
-    ends: findLinkEnds(shot, calibration.threads[shot.direction]),
-    calibration,
-    shift: 0,
-    repairedAt: null,
-  }))
+/** @param repaired shot after a repair, which may have moved the far end */
+export function survey(shots: readonly Shot[], calibration: Calibration, repaired = false): Survey[] {
+  return shots.map((shot) => {
+    const thread = calibration.threads[shot.direction]
+    const { start, end } = findLinkEnds(shot, thread)
+    const ends = { start, end: end ?? (repaired ? movedFarEnd(shot, thread, start) : null) }
+    return { shot, ends, calibration, shift: 0, repairedAt: null }
+  })
 }
 
 /** Calibration on the baseline; on the shots themselves where there is none. */
