@@ -12,7 +12,7 @@ export interface Blur {
 }
 
 /** Of a Gaussian: full width at half height over standard deviation. */
-const FULL_WIDTH = 2 * Math.sqrt(2 * Math.LN2)
+export const FULL_WIDTH = 2 * Math.sqrt(2 * Math.LN2)
 
 /**
  * The two shapes, for a width of 1: how an edge looks (0 before it, 1 behind it), and the standard deviation along one axis.

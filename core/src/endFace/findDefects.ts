@@ -3,7 +3,7 @@ import { mean, median } from 'simple-statistics'
 import { CLADDING_ENDS, FARTHEST, placeAt, type EvenFace } from './evenFace.ts'
 import { LEAST_LENGTH, scratchAt } from './findScratches.ts'
 import { linesMask } from './linesMask.ts'
-import { spreadOf, withoutBlur, type Blur } from './blur.ts'
+import { FULL_WIDTH, spreadOf, withoutBlur, type Blur } from './blur.ts'
 import { LEAST_CONTRAST, smoothed } from './noise.ts'
 import type { Feature } from './types.ts'
 
@@ -23,6 +23,8 @@ export function findDefects(
   const blurred = { sizeOf: withoutBlur(blur, smoothing), sigma: Math.hypot(spreadOf(blur), smoothing) }
   const onLine = linesMask(face, blur.width, scratches)
   const smooth = smoothed(face.contrast, width, height, smoothing / face.scale)
+  // A flank reaches as far as the picture's blur and the smoothing together.
+  const reach = Math.hypot(blur.width, FULL_WIDTH * smoothing) / face.scale
   for (let i = 0; i < smooth.length; i++)
     smooth[i] = Math.sign(smooth[i]!) * Math.max(0, Math.abs(smooth[i]!) - face.doubt[i]!)
   const noiseAt = noiseByDistance(smooth, distance, inside)
@@ -56,7 +58,7 @@ export function findDefects(
       pixels.filter((at) => onLine[at]! >= lines).length / pixels.length
     const isLine = (pixels: readonly number[], { long }: { long: number }) => share(pixels, 1) > 0.5 && long > COMPACT
     if (isLine(spot, spotOf(spot, smooth, face, blurred))) continue
-    for (const part of apart(spot, smooth, width, blur.width / face.scale, isStrong)) {
+    for (const part of apart(spot, smooth, width, reach, isStrong)) {
       const found = spotOf(part, smooth, face, blurred)
       // Where scratches cross both darken the same place.
       const isCrossing = share(found.half, 2) > 0.5

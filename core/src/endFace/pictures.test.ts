@@ -193,6 +193,15 @@ describe('features', () => {
     expect(features.map(({ size }) => Math.round(size)).sort()).toEqual([4, 5])
   })
 
+  it('dirt on the ferrule is one defect, and not its flanks as well', () => {
+    const drawn = [
+      spot(-72, -40, 19, { lobed: true, contrast: -0.8 }),
+      spot(80, 10, 11),
+      spot(20, -88, 7, { lobed: true }),
+    ]
+    expect(featuresOf({ defects: drawn, noise: 0.006 }).features).toHaveLength(3)
+  })
+
   it('a dark speck on a large faint spot does not hide it', () => {
     const { features } = featuresOf({
       defects: [spot(76, 56, 21, { contrast: -0.37 }), spot(71, 68, 5.4, { contrast: -0.85 })],
