@@ -1,5 +1,5 @@
 import type { AsBuiltChanges, SignOff } from '@cold-thread/contract'
-import { asBuilt, type Proof } from '@cold-thread/core/prove'
+import { asBuilt } from '@cold-thread/core/prove'
 import { v7 as uuidv7 } from 'uuid'
 import { CorrectionRow, TraceRow } from './db/models.ts'
 import { evidenceOn } from './proof.ts'
@@ -38,10 +38,10 @@ export async function recordedChanges({ at, calloutId }: SignOff): Promise<AsBui
  * baseline; all or nothing.
  * @throws AppError `stale-edit` where the record was changed in the meantime
  */
-export async function closeCallout(signOff: Omit<SignOff, 'at'>, proof: Proof, now: Date): Promise<SignOff> {
+export async function closeCallout(signOff: Omit<SignOff, 'at'>, now: Date): Promise<SignOff> {
   const { link, callout, after, observations } = await evidenceOn(signOff.calloutId)
   const { bundle, version } = await currentPlant()
-  const { plant, changes } = asBuilt(bundle!, link.id, callout.id, observations, proof.added)
+  const { plant, changes } = asBuilt(bundle!, link.id, callout.id, observations, signOff.proof.added)
   return CorrectionRow.sequelize!.transaction(async (transaction) => {
     const signed = await addSignOff(signOff, now, transaction)
     // Sent twice: it was closed then, with all that follows.

@@ -63,7 +63,6 @@ export function proofRoutes(app: App, jobs: JobPool): void {
       const { remark } = request.body
       return closeCallout(
         { id: signOffId, calloutId, by: accountOf(request).displayName, evidence, remark, proof },
-        proof,
         new Date(),
       )
     },
