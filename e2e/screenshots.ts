@@ -51,7 +51,7 @@ async function openSplicing(page: Page): Promise<void> {
     }
   }
   await page.evaluate('window.scrollTo(0, 0)')
-  await page.getByText('The session’s charts').click()
+  await page.getByText('The session’s other charts').click()
 }
 
 /** The first look at a dirty connector. */

@@ -9,6 +9,8 @@ describe('lengths in words', () => {
     [0.075, 0.125, '75 to 125 mm (2 15/16 to 4 15/16 in)'],
     [0, 0.254, 'up to 254 mm (up to 10 in)'],
     [0.152, 0.152, '152 mm (6 in)'],
+    // A bead of adhesive: no tape shows it, and it is not 0 in.
+    [0.0004, 0.0006, '0.4 to 0.6 mm'],
     [0.9, 1.1, '900 mm to 1.10 m (35 7/16 to 43 5/16 in)'],
   ])('%f to %f m', (min, max, words) => {
     expect(spanInWords({ min, max }, 'metric and inches')).toBe(words)

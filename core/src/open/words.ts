@@ -1,10 +1,10 @@
-import { inches, shortLength } from '../units/inches.ts'
+import { inches, shortLength, TAPE_MARK } from '../units/inches.ts'
 import type { Span } from './lengths.ts'
 
 /** How lengths are told: metric, or with what a tape in inches shows beside it. */
 export type LengthUnits = 'metric' | 'metric and inches'
 
-/** A length, or a range of them, in words: `51 to 57 mm (2 to 2 1/4 in)`. */
+/** A length, or a range of them, in words: `51 to 57 mm (2 to 2 1/4 in)`; below a tape's mark in mm only. */
 export function spanInWords({ min, max }: Span, units: LengthUnits): string {
   const range = (show: (length: number) => string) => {
     const [low, high] = [show(min), show(max)]
@@ -14,7 +14,8 @@ export function spanInWords({ min, max }: Span, units: LengthUnits): string {
     return `${same ? low.replace(unit, '') : low} to ${high}`
   }
   const metric = min === 0 && max > 0 ? `up to ${shortLength(max)}` : range(shortLength)
-  if (units === 'metric') return metric
+  // What is finer than a tape's marks is not told in them: a bead of half a millimetre is not 0 in.
+  if (units === 'metric' || max < TAPE_MARK) return metric
   const imperial = min === 0 && max > 0 ? `up to ${inches(max)}` : range(inches)
   return `${metric} (${imperial})`
 }

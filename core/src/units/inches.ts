@@ -4,6 +4,9 @@ export const INCH = 0.0254
 /** Tapes and rules are marked in sixteenths. */
 const MARKS = 16
 
+/** m between two marks of a tape. */
+export const TAPE_MARK = INCH / MARKS
+
 /** A length in inches as a tape shows it, to the nearest sixteenth: `2 1/4 in`, `3/8 in`. @param length m */
 export function inches(length: number): string {
   const sixteenths = Math.round((length / INCH) * MARKS)

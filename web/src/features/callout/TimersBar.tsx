@@ -3,6 +3,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { useCallback, useEffect, useState } from 'react'
+import { clock } from '../../ui/time.ts'
 import { endTimer, hearTimer, leftOf, minutesAndSeconds, useTick, useTimers, watchClock } from '../../ui/timers.ts'
 
 /** Timers that run on this device, whatever stage is open; one that is over rings until it is put out. */
@@ -38,7 +39,7 @@ export function TimersBar() {
         </Typography>
       )}
       {timers.map((timer) => {
-        const { name, label, heard } = timer
+        const { name, label, startedAt, heard } = timer
         const left = leftOf(timer)
         return (
           <Alert
@@ -55,7 +56,8 @@ export function TimersBar() {
               )
             }
           >
-            <strong>{left <= 0 ? 'Time is up' : `${minutesAndSeconds(left)} left`}</strong>: {label}
+            <strong>{left <= 0 ? 'Time is up' : `${minutesAndSeconds(left)} left`}</strong>: {label}, started{' '}
+            {clock(new Date(startedAt).toISOString())}
           </Alert>
         )
       })}

@@ -131,7 +131,7 @@ export function EndFaceView({
           <Box component="ol" aria-label="Features" sx={{ listStyle: 'none', p: 0, m: 0, mb: 1, fontSize: 15 }}>
             {listed.slice(0, LISTED).map(({ feature: { kind, size, inner }, mark, number }) => (
               <li key={number}>
-                <strong>{number}</strong> {kind} of {size.toFixed(1)} µm, {inner.toFixed(0)} µm from the center
+                <strong>{number}</strong> {kind} {sizeInWords(size, fiber.scale)}, {inner.toFixed(0)} µm from the center
                 {grade.marks.length > 0 && `: ${WORDS[mark]}`}
               </li>
             ))}
@@ -181,4 +181,9 @@ export function EndFaceView({
 
 function rank(mark: FeatureMark): number {
   return mark === 'over' ? 0 : mark === 'close' ? 1 : 2
+}
+
+/** A width in µm; what is narrower than a pixel is not told finer than that. @param scale µm a pixel */
+function sizeInWords(size: number, scale: number): string {
+  return size < scale ? `under ${scale.toFixed(1)} µm` : `of ${size.toFixed(1)} µm`
 }

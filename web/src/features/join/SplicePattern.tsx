@@ -1,4 +1,4 @@
-import type { SessionCare, WatchedAttempt } from '@cold-thread/core/join'
+import type { Cause, Charted, SessionCare, WatchedAttempt } from '@cold-thread/core/join'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Paper from '@mui/material/Paper'
@@ -14,6 +14,15 @@ const DONE = {
   blade: 'The blade is turned',
   electrodes: 'New electrodes are in',
 } as const
+
+/** Readings that a cause shows in first. */
+const SHOWN_IN: Record<Cause, Charted> = {
+  grooves: 'offset',
+  blade: 'angle',
+  hand: 'angle',
+  electrodes: 'loss',
+  'mode fields': 'loss',
+}
 
 /** What the session's splices show together: the advice with its evidence, and the charts behind it. */
 export function SplicePattern({
@@ -35,9 +44,11 @@ export function SplicePattern({
   const { pattern, reference: from, usual } = patterns
   const cause = pattern?.cause
   const done = cause === 'grooves' || cause === 'blade' || cause === 'electrodes' ? CARE_FOR[cause] : null
-  const charts = (['loss', 'angle', 'offset'] as const).map((series) => (
+  const chartOf = (series: Charted) => (
     <SessionChart key={series} series={series} watched={watched} usual={usual[series]} />
-  ))
+  )
+  const shown = pattern && SHOWN_IN[pattern.cause]
+  const charts = (['loss', 'angle', 'offset'] as const).filter((series) => series !== shown).map(chartOf)
   const limits =
     from === 'own splices'
       ? `Usual is what this splicer’s last ${reference.length} fibers were like; a whole session of 24 healthy splices raises an alarm in at most 5 of 100.`
@@ -66,9 +77,10 @@ export function SplicePattern({
           <li key={line}>{line}</li>
         ))}
       </Box>
+      {chartOf(SHOWN_IN[pattern.cause])}
       <Box component="details">
         <Box component="summary" sx={{ py: 1.25, cursor: 'pointer' }}>
-          The session’s charts
+          The session’s other charts
         </Box>
         {charts}
       </Box>
