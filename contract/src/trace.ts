@@ -1,4 +1,5 @@
 import type { TraceFacts } from '@cold-thread/core/report'
+import type { CableProof, FiberTotal, Verdict } from '@cold-thread/core/prove'
 import type { FiberReading } from '@cold-thread/core/survey'
 import { z } from 'zod'
 import { cordLength, direction, id, instant, wavelengthNm } from './common.ts'
@@ -100,15 +101,21 @@ export const shotStages = z
   .meta({ id: 'ShotStages' })
 export type ShotStages = z.infer<typeof shotStages>
 
+/** Whether many fibers were shot with the fault there or after the repair. */
+export const SURVEY_ROLES = ['present', 'after'] as const
+export type SurveyRole = (typeof SURVEY_ROLES)[number]
+export const surveyRole = z.enum(SURVEY_ROLES).default('present')
+
 /** What goes with a file of a cable survey: the fiber is a number in the link's first cable, as seen from that end. */
 export const surveyUpload = z.object({
   fileName: z.string().min(1).max(255),
   fiber: z.coerce.number().int().min(1).max(10_000),
   direction,
+  role: surveyRole,
   launchCord: z.coerce.number().min(0).max(5000).optional(),
   receiveCord: z.coerce.number().min(0).max(5000).optional(),
 })
-export type SurveyUpload = z.infer<typeof surveyUpload>
+export type SurveyUpload = z.input<typeof surveyUpload>
 
 const fiberReading = z.object({
   fiber: z.number().int(),
@@ -135,21 +142,21 @@ export const surveyReading = z
   .meta({ id: 'SurveyReading' })
 export type SurveyReading = z.infer<typeof surveyReading>
 
+const fiberGroup = z.object({
+  number: z.number().int(),
+  word: z.enum(['tube', 'module', 'bundle']),
+  color: z.string().nullable(),
+  first: z.number().int(),
+  last: z.number().int(),
+})
+
 const groundPair = z.tuple([z.number(), z.number()])
 
 /** All fibers of a cable together. */
 export const cableSurvey = z
   .object({
     cable: z.string(),
-    groups: z.array(
-      z.object({
-        number: z.number().int(),
-        word: z.enum(['tube', 'module', 'bundle']),
-        color: z.string().nullable(),
-        first: z.number().int(),
-        last: z.number().int(),
-      }),
-    ),
+    groups: z.array(fiberGroup),
     fibers: z.array(
       z.object({
         fiber: z.number().int(),
@@ -190,3 +197,47 @@ export const cableSurvey = z
   })
   .meta({ id: 'CableSurvey' })
 export type CableSurveyRecord = z.infer<typeof cableSurvey>
+
+const holds = z.enum(['yes', 'close', 'no', 'unknown']) satisfies z.ZodType<FiberTotal['holds']>
+const figure = z.number().nullable()
+
+const fiberTotal = z.object({
+  wavelength: z.number(),
+  before: figure,
+  after: figure,
+  afterSigma: figure,
+  change: figure,
+  allowed: figure,
+  holds,
+  worst: z
+    .object({ place: z.string(), chainage: z.number(), was: figure, is: z.number(), allowed: z.number(), holds })
+    .nullable(),
+  standsOff: figure,
+}) satisfies z.ZodType<FiberTotal>
+
+const cableProof = z.object({
+  cable: z.string(),
+  groups: z.array(fiberGroup),
+  fibers: z.array(
+    z.object({
+      fiber: z.number().int(),
+      link: z.string().nullable(),
+      verdict: z.enum([
+        'restored',
+        'restored-with-remarks',
+        'not-restored',
+        'cannot-tell',
+      ]) satisfies z.ZodType<Verdict>,
+      reasons: z.array(z.string()),
+      next: z.array(z.string()),
+      totals: z.array(fiberTotal),
+    }),
+  ),
+  missing: z.array(z.number().int()),
+}) satisfies z.ZodType<CableProof>
+
+/** Every fiber of a cable after the repair, as far as the server has judged them. */
+export const cableProofRecord = z
+  .object({ done: z.number().int(), of: z.number().int(), proof: cableProof })
+  .meta({ id: 'CableProof' })
+export type CableProofRecord = z.infer<typeof cableProofRecord>

@@ -1,4 +1,12 @@
-import { plantBehindRecords, seedFrom, shootFiber, standInSeed, type Damage } from '@cold-thread/core/sim'
+import type { Direction } from '@cold-thread/core/plant'
+import {
+  plantBehindRecords,
+  seedFrom,
+  shootFiber,
+  standInSeed,
+  type Damage,
+  type LinkShot,
+} from '@cold-thread/core/sim'
 import { OTTERMERE } from './plant.ts'
 
 /** The cable survey of the demo: all 144 fibers of the cable between visitor centre and gauge house, shot from one end. */
@@ -11,26 +19,68 @@ export const SURVEY = {
   broken: [29, 34],
 }
 
+/** A trace file of one fiber. */
+export interface FiberFile {
+  fileName: string
+  fiber: number
+  direction: Direction
+  content: Uint8Array
+}
+
+const SEED = standInSeed(OTTERMERE)
+
+function shoot(
+  fiber: number,
+  takenAt: Date,
+  { direction, wavelength, condition, damages }: Pick<LinkShot, 'direction' | 'wavelength' | 'condition' | 'damages'>,
+): FiberFile {
+  const truth = plantBehindRecords(OTTERMERE, SEED)
+  const content = shootFiber(truth, SURVEY.linkId, fiber, SEED, {
+    direction,
+    wavelength,
+    cords: { launch: 500, receive: 500 },
+    takenAt: takenAt.toISOString(),
+    condition,
+    seed: seedFrom(SURVEY.linkId, condition, fiber, direction, wavelength),
+    damages,
+  })
+  const name = `OT-4_F${String(fiber).padStart(3, '0')}_${wavelength}${direction === 'ba' ? '_back' : ''}.sor`
+  return { fileName: name, fiber, direction, content }
+}
+
+const isHit = (fiber: number) => Math.ceil(fiber / 12) === SURVEY.tube
+const AT = { node: SURVEY.node }
+
 /** The trace files of the survey, one a fiber. */
-export function surveyFiles(takenAt: Date): { fileName: string; fiber: number; content: Uint8Array }[] {
-  const seed = standInSeed(OTTERMERE)
-  const truth = plantBehindRecords(OTTERMERE, seed)
+export function surveyFiles(takenAt: Date): FiberFile[] {
   return Array.from({ length: SURVEY.fiberCount }, (_, k) => {
     const fiber = k + 1
-    const hit = Math.ceil(fiber / 12) === SURVEY.tube
-    const at = { node: SURVEY.node }
     const damage: Damage = SURVEY.broken.includes(fiber)
-      ? { at, breaks: true, reflectance: -48 }
-      : { at, breaks: false, loss: { '1310': 0.5 + 0.08 * (fiber % 7), '1550': 1.4 + 0.22 * (fiber % 7) } }
-    const content = shootFiber(truth, SURVEY.linkId, fiber, seed, {
+      ? { at: AT, breaks: true, reflectance: -48 }
+      : { at: AT, breaks: false, loss: { '1310': 0.5 + 0.08 * (fiber % 7), '1550': 1.4 + 0.22 * (fiber % 7) } }
+    return shoot(fiber, takenAt, {
       direction: 'ab',
       wavelength: 1550,
-      cords: { launch: 500, receive: 500 },
-      takenAt: takenAt.toISOString(),
       condition: 'CC',
-      seed: seedFrom(SURVEY.linkId, 'survey', fiber),
-      damages: hit ? [damage] : [],
+      damages: isHit(fiber) ? [damage] : [],
     })
-    return { fileName: `OT-4_F${String(fiber).padStart(3, '0')}_1550.sor`, fiber, content }
+  })
+}
+
+/** What the tube's repair left: one joint that is poor, and a fiber that nobody joined. */
+export const LEFT = { poor: 31, open: 34 }
+
+/** The same fibers after the tube was spliced, shot from both ends. */
+export function repairedFiles(takenAt: Date, fibers: readonly number[], wavelengths: readonly number[]): FiberFile[] {
+  return fibers.flatMap((fiber) => {
+    const joint: Damage =
+      fiber === LEFT.open
+        ? { at: AT, breaks: true, reflectance: -48 }
+        : { at: AT, breaks: false, loss: fiber === LEFT.poor ? 0.62 : 0.01 }
+    return wavelengths.flatMap((wavelength) =>
+      (['ab', 'ba'] as const).map((direction) =>
+        shoot(fiber, takenAt, { direction, wavelength, condition: 'RC', damages: isHit(fiber) ? [joint] : [] }),
+      ),
+    )
   })
 }

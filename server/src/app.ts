@@ -31,6 +31,7 @@ import { plantRoutes } from './routes/plant.ts'
 import { proofRoutes } from './routes/proof.ts'
 import { answers, type App } from './routes/schema.ts'
 import { sessionRoutes } from './routes/session.ts'
+import { createCableProofs } from './cableProofs.ts'
 import { surveyRoutes } from './routes/surveys.ts'
 import { traceRoutes } from './routes/traces.ts'
 
@@ -129,7 +130,8 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
   planRoutes(app)
   attachmentRoutes(app)
   traceRoutes(app, jobs)
-  surveyRoutes(app, jobs)
+  const proofs = createCableProofs(jobs)
+  surveyRoutes(app, jobs, proofs)
   proofRoutes(app, jobs)
   if (config.webFolder !== undefined) await serveWeb(app, config.webFolder)
   return app

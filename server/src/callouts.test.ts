@@ -434,6 +434,9 @@ describe('backup', () => {
   it('the tables can be taken back and made again', async () => {
     const tables = async () => JSON.stringify(await server.sequelize.getQueryInterface().showAllTables())
     await migrateDown(server.sequelize)
+    expect(await tables()).not.toContain('cable_proofs')
+    expect(await tables()).toContain('corrections')
+    await migrateDown(server.sequelize)
     expect(await tables()).not.toContain('corrections')
     await migrateDown(server.sequelize)
     expect(await tables()).not.toContain('open_books')

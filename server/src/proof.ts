@@ -11,6 +11,7 @@ import {
   type LossFigure,
 } from '@cold-thread/core/prove'
 import { createHash } from 'node:crypto'
+import { fibersBeside } from './cableProofs.ts'
 import { AppError } from './errors.ts'
 import { TraceRow, WithdrawalRow } from './db/models.ts'
 import type { JobPool } from './jobs/pool.ts'
@@ -25,6 +26,7 @@ import { latest, toStoredShot } from './stores/traces.ts'
  */
 export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string): Promise<VerdictRecord> {
   const { plant, link, baseline, after, present, observations } = await evidenceOn(calloutId)
+  const beside = await fibersBeside(calloutId)
   const proof = await jobs.run('prove', {
     plant,
     linkId: link.id,
@@ -36,10 +38,12 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
     received: receivedPowersOf(observations),
     continuity: continuitiesOf(observations),
     trunks: trunkTestsOf(observations),
+    fibers: beside?.fibers ?? null,
     rules,
   })
   const hash = createHash('sha256')
   for (const row of [...baseline, ...present, ...after]) hash.update(`trace ${row.id} ${row.sha256}\n`)
+  if (beside) hash.update(`fibers ${beside.hash}\n`)
   // A signature is over what is there, not over itself.
   for (const entry of observations.filter(({ entry: { kind } }) => kind !== 'provisional-sign-off'))
     hash.update(`entry ${entry.id} ${JSON.stringify(entry.entry)}\n`)

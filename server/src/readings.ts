@@ -49,7 +49,7 @@ export function readingsTable(proof: Proof, losses: readonly LossFigure[]): { fi
     null,
     null,
     total.allowed,
-    'baseline + what the repair adds',
+    total.allowed === null ? '' : total.before === null ? 'budget' : 'baseline + what the repair adds',
     '',
   ])
   const tests = losses.map(({ reading, wavelength, name, from, loss, sigma, budget, word }): Cell[] => [

@@ -366,7 +366,7 @@ function lossCause(place: Place, input: CauseInput): FoundCause | null {
     'second-fault',
     isBend(events)
       ? '; little of it at the short wavelength: a bend, where the log tells of no work'
-      : '; it was not there before, and the log tells of no work there',
+      : `; ${input.before.length > 0 ? 'it was not there before, and ' : ''}the log tells of no work there`,
     remedyOf(place),
     minutesOf(place),
   )
@@ -385,7 +385,7 @@ function minutesOf({ node, events }: Place): number {
 
 /** Twice a standard uncertainty in words: never nothing. */
 function spreadOf(sigma: number): string {
-  return (2 * sigma).toFixed(2 * sigma < 0.01 ? 3 : 2)
+  return Math.max(0.001, 2 * sigma).toFixed(2 * sigma < 0.01 ? 3 : 2)
 }
 
 function figures(events: readonly ProofEvent[]): string {

@@ -47,6 +47,7 @@ function findings(events: ProofEvent[], change: Partial<Findings> = {}): Finding
     received: [],
     continuity: [],
     trunks: [],
+    fibers: null,
     rules: ruleBook('standard'),
     ...change,
   }

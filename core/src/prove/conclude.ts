@@ -1,4 +1,6 @@
+import { ranges } from '../fiber/ranges.ts'
 import type { Shot } from '../locate/shot.ts'
+import type { OtherFibers } from './cableProof.ts'
 import type { FoundCause } from './causes.ts'
 import type { Proof, ProofEvent, ProofTotal, Verdict } from './proof.ts'
 import type { LossFigure } from './lossTest/judge.ts'
@@ -22,6 +24,7 @@ export interface Findings {
   received: readonly ReceivedPower[]
   continuity: readonly ContinuityWord[]
   trunks: readonly TrunkTest[]
+  fibers: OtherFibers | null
   rules: RuleBook
 }
 
@@ -36,6 +39,7 @@ export function conclude(findings: Findings): Pick<Proof, 'verdict' | 'reasons' 
     ...(findings.input.after.length > 0 ? remarksOn(findings) : []),
     ...losses.remarks,
     ...trunks.remarks,
+    ...fiberPoints(findings),
   ]
   const parts = refuted.length > 0 ? [...refuted, ...untold, ...remarks] : [...untold, ...remarks]
   const verdict: Verdict =
@@ -63,7 +67,7 @@ function refutations({ causes, total }: Findings): Point[] {
   for (const [wavelength, { after: now, afterSigma, allowed, before }] of Object.entries(total))
     if (allowed !== null && holdsAgainst(now, afterSigma, allowed) === 'no')
       points.push({
-        reason: `total at ${wavelength} nm is ${now!.toFixed(2)} dB, was ${before!.toFixed(2)} dB, allowed ${allowed.toFixed(2)} dB`,
+        reason: `total at ${wavelength} nm is ${now!.toFixed(2)} dB, ${before === null ? 'the budget is' : `was ${before.toFixed(2)} dB, allowed`} ${allowed.toFixed(2)} dB`,
         next: points[0]?.next ?? 'look for loss added between the joints (bends, pressure)',
       })
   return points.map(({ reason, next }) => ({ reason, next }))
@@ -110,6 +114,24 @@ function trunkPoints({ trunks }: Findings): { refuted: Point[]; remarks: Point[]
   })
   const of = (refuted: boolean) => points.flatMap((one) => (one.refuted === refuted ? [one.point] : []))
   return { refuted: of(true), remarks: of(false) }
+}
+
+/** Other fibers of the cable: they do not refute this link's repair, and its report must not hide them. */
+function fiberPoints({ fibers }: Findings): Point[] {
+  if (!fibers) return []
+  const { cable, shot, judged, notRestored, cannotTell } = fibers
+  if (!judged)
+    return [
+      {
+        reason: `${shot} fibers of cable ${cable} were shot after the repair and are not judged yet`,
+        next: `look at every fiber of cable ${cable}`,
+      },
+    ]
+  const told = (some: readonly number[]) =>
+    `${some.length === 1 ? 'fiber' : 'fibers'} ${ranges(some)} of cable ${cable}`
+  const pointsOf = (some: readonly number[], words: string): Point[] =>
+    some.length === 0 ? [] : [{ reason: `${told(some)}: ${words}`, next: `look at every fiber of cable ${cable}` }]
+  return [...pointsOf(notRestored, 'not restored'), ...pointsOf(cannotTell, 'the traces do not tell')]
 }
 
 /** Received power that tells another story than the traces: one of them is wrong, and which is not known. */

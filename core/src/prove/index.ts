@@ -9,3 +9,13 @@ export { measuredLosses } from './measuredLosses.ts'
 export * from './lossTest/index.ts'
 export { asBuilt, type AsBuilt } from './asBuilt.ts'
 export { newJointsIn, workOn, type Work } from './work.ts'
+export {
+  fiberProofOf,
+  linkOfFiber,
+  proveCable,
+  type CableProof,
+  type FiberProof,
+  type FiberTotal,
+  type OtherFibers,
+  type WorstJoint,
+} from './cableProof.ts'

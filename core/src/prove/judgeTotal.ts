@@ -6,13 +6,17 @@ import { twoWayLoss } from '../trace/twoWay.ts'
 /** Instruments and cords differ by about this much in a link's total, dB (common practice). */
 const TOTAL_REPEATABILITY_DB = 0.2
 
-/** The link's total at one wavelength, and what the old total and the repair allow. */
+/**
+ * The link's total at one wavelength, and what the old total and the repair allow.
+ * @param budget what the link may lose by its record with so many more splices, dB: it is allowed where no baseline tells
+ */
 export function judgeTotal(
   wavelength: number,
   before: readonly Survey[],
   after: readonly Survey[],
   events: readonly ProofEvent[],
   rules: RuleBook,
+  budget: (moreSplices: number) => number | null,
 ): ProofTotal {
   const totalFrom = (surveys: readonly Survey[], direction: 'ab' | 'ba') => {
     const one = surveys.find((s) => s.shot.direction === direction && s.shot.analysis.trace.wavelength === wavelength)
@@ -29,6 +33,6 @@ export function judgeTotal(
     before: old?.loss ?? null,
     after: now?.loss ?? null,
     afterSigma: now?.sigma ?? null,
-    allowed: old ? old.loss + added * rules.splice.limit.value + TOTAL_REPEATABILITY_DB : null,
+    allowed: old ? old.loss + added * rules.splice.limit.value + TOTAL_REPEATABILITY_DB : budget(added),
   }
 }

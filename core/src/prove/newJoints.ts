@@ -128,14 +128,15 @@ function judgePlace(
     seen.find((event) => event.direction === direction) ?? unseenFrom(direction, fiber, after)
   const mean = twoWayLoss(from('ab'), from('ba'))
   const chainage = chainageOf(fiber, after, chainages)
+  const passed = passedAt(chainage, after)
   const { limit } = rules.splice
   const count = Math.max(1, logged)
   const reflectances = seen.map((event) => event.reflectance).filter((value) => value !== null)
   return {
     wavelength: after[0]!.shot.analysis.trace.wavelength,
     chainage,
-    node: null,
-    place: `${chainage.toFixed(0)} m`,
+    node: passed?.id ?? null,
+    place: passed?.name ?? `${chainage.toFixed(0)} m`,
     kind: logged > 0 ? 'splice' : 'event',
     joints: count,
     status: mean ? 'new' : 'open',
@@ -151,6 +152,12 @@ function judgePlace(
     limitSource: count === 1 ? limit.source : `${limit.source}, ${count} joints that the pulse does not tell apart`,
     holds: holdsAgainst(mean?.loss ?? null, mean?.sigma ?? null, count * limit.value),
   }
+}
+
+/** A closure that the record lets the fiber pass uncut: a joint there is new, and has its name. */
+function passedAt(chainage: number, after: readonly Survey[]): ThreadNode | undefined {
+  const { nodes } = after[0]!.calibration.threads.ab
+  return nodes.find((node) => node.joint === 'through' && Math.abs(node.chainage - chainage) < LOGGED_PLACE_SPREAD)
 }
 
 /** Where on the record a place lies: what was added in between is on no record. */

@@ -105,6 +105,17 @@ describe('the verdict on a repair', () => {
     expect(reasons.join()).toMatch(/no baseline/)
   })
 
+  it('without a baseline the total is held against the budget of the record, and one over it is refused', () => {
+    // By hand: (1000 m × 1.01 + 22 m coiled) × 1.005 + 3.5 m on trays, (2000 m × 1.02 + 52 m) × 1.01 + 3.5 m; 0.5 dB/km,
+    // 2 pairs at 0.75 dB, a splice at 0.3 dB (TIA-568.3-D).
+    const { total } = prove([], { baseline: [] })
+    expect(total['1550']!.before).toBeNull()
+    expect(total['1550']!.allowed).toBeCloseTo(0.5 * (1.04066 + 2.11642) + 2 * 0.75 + 0.3, 9)
+    const { verdict, reasons } = prove([{ at: { chainage: 1800 }, breaks: false, loss: 2.5 }], { baseline: [] })
+    expect(verdict).toBe('not-restored')
+    expect(reasons.join()).toMatch(/total at 1550 nm is 3\.\d\d dB, the budget is 3\.68 dB/)
+  })
+
   it('from one end only it remains with a remark', () => {
     const after = shootTwoCables([], 50).filter((shot) => shot.direction === 'ab')
     const { verdict, reasons } = prove([], { after })

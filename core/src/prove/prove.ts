@@ -3,6 +3,8 @@ import { fiberOf } from '../locate/calibrate.ts'
 import type { Shot } from '../locate/shot.ts'
 import { fiberAtChainage } from '../plant/thread.ts'
 import type { PlantBundle } from '../plant/types.ts'
+import { lossBudget } from './budget.ts'
+import type { OtherFibers } from './cableProof.ts'
 import { causesOf } from './causes.ts'
 import { conclude } from './conclude.ts'
 import { judgeJoint } from './judgeJoint.ts'
@@ -34,6 +36,8 @@ export interface ProveInput {
   continuity?: readonly Continuity[]
   /** Multi-fiber trunks that were read. */
   trunks?: readonly TrunkTest[]
+  /** Fibers of the cable that were shot beside the link. */
+  fibers?: OtherFibers | null
   rules?: string
 }
 
@@ -45,6 +49,8 @@ export interface ProveInput {
 export function proveRepair(input: ProveInput): Proof {
   const rules = ruleBook(input.rules ?? 'standard')
   const newJoints = input.work?.newJoints ?? []
+  const link = input.plant.links.find(({ id }) => id === input.linkId)
+  if (!link) throw new RangeError(`there is no link "${input.linkId}"`)
   const calibration = calibrateFor(input.plant, input.linkId, input.baseline, input.after)
   const before = survey(input.baseline, calibration)
   const after = withShift(survey(input.after, calibration, true), before, newJoints)
@@ -57,7 +63,10 @@ export function proveRepair(input: ProveInput): Proof {
     return [...known, ...added].sort((a, b) => a.chainage - b.chainage)
   })
   const total = Object.fromEntries(
-    wavelengths.map((wavelength) => [String(wavelength), judgeTotal(wavelength, before, after, events, rules)]),
+    wavelengths.map((wavelength) => {
+      const budget = (moreSplices: number) => lossBudget(input.plant, link, wavelength, 'one-cord', moreSplices).allowed
+      return [String(wavelength), judgeTotal(wavelength, before, after, events, rules, budget)]
+    }),
   )
   const { losses = [], received = [], trunks = [] } = input
   const nameOf = (id: string) => input.plant.links.find((link) => link.id === id)?.name ?? id
@@ -76,6 +85,7 @@ export function proveRepair(input: ProveInput): Proof {
     received,
     continuity,
     trunks,
+    fibers: input.fibers ?? null,
     rules,
   }
   return {

@@ -22,7 +22,10 @@ const LATER_TABLES: readonly TableName[] = [
   'attachments',
   'open_books',
   'corrections',
+  'cable_proofs',
 ]
+/** What files of a survey tell besides, since fibers are shot after a repair as well. */
+const SURVEY_COLUMNS = ['role', 'launchCord', 'receiveCord'] as const
 const FIRST_TABLES = TABLE_NAMES.filter((table) => !LATER_TABLES.includes(table))
 
 const MIGRATIONS: readonly Migration[] = [
@@ -93,6 +96,20 @@ const MIGRATIONS: readonly Migration[] = [
     },
     async down(queries) {
       await queries.dropTable('corrections')
+    },
+  },
+  {
+    name: '0007-cable-proofs',
+    async up(queries) {
+      await queries.createTable('cable_proofs', copyColumns('cable_proofs') as never)
+      // A new installation's table has it already.
+      const [there, wanted] = [await queries.describeTable('survey_traces'), copyColumns('survey_traces')]
+      for (const column of SURVEY_COLUMNS)
+        if (!(column in there)) await queries.addColumn('survey_traces', column, wanted[column] as never)
+    },
+    async down(queries) {
+      for (const column of SURVEY_COLUMNS) await queries.removeColumn('survey_traces', column)
+      await queries.dropTable('cable_proofs')
     },
   },
 ]

@@ -1,7 +1,7 @@
-import type { LogEntry, OpenBook, Plan, PlanContent, Role, TraceRole } from '@cold-thread/contract'
+import type { LogEntry, OpenBook, Plan, PlanContent, Role, SurveyRole, TraceRole } from '@cold-thread/contract'
 import type { Kit } from '@cold-thread/core/kit'
 import type { Direction, PlantBundle } from '@cold-thread/core/plant'
-import type { Proof } from '@cold-thread/core/prove'
+import type { CableProof, Proof } from '@cold-thread/core/prove'
 import type { TraceFacts } from '@cold-thread/core/report'
 import type { FiberReading } from '@cold-thread/core/survey'
 import type { Damage } from '@cold-thread/core/sim'
@@ -80,8 +80,11 @@ export class TraceRow extends Model<InferAttributes<TraceRow>, InferCreationAttr
 export class SurveyRow extends Model<InferAttributes<SurveyRow>, InferCreationAttributes<SurveyRow>> {
   declare id: string
   declare calloutId: string
+  declare role: SurveyRole
   declare fiber: number
   declare direction: Direction
+  declare launchCord: number | null
+  declare receiveCord: number | null
   declare fileName: string
   declare sha256: string
   declare content: Buffer
@@ -159,6 +162,14 @@ export class CorrectionRow extends Model<InferAttributes<CorrectionRow>, InferCr
   declare by: string
 }
 
+/** Every fiber of a cable after the repair, as it was judged by what was stored then. */
+export class CableProofRow extends Model<InferAttributes<CableProofRow>, InferCreationAttributes<CableProofRow>> {
+  declare calloutId: string
+  /** SHA-256 over what it was judged by. */
+  declare evidence: string
+  declare proof: CableProof
+}
+
 /** A version of a callout's plan. Only the approval is added later. */
 export class PlanRow extends Model<InferAttributes<PlanRow>, InferCreationAttributes<PlanRow>> {
   declare id: string
@@ -228,8 +239,11 @@ export const TABLES = {
   survey_traces: {
     id: uuidKey,
     calloutId: uuid,
+    role: { ...name(8), defaultValue: 'present' },
     fiber: { type: DataTypes.INTEGER, allowNull: false },
     direction: name(2),
+    launchCord: { type: DataTypes.DOUBLE, allowNull: true },
+    receiveCord: { type: DataTypes.DOUBLE, allowNull: true },
     fileName: name(255),
     sha256: name(64),
     content: { type: DataTypes.BLOB('long'), allowNull: false },
@@ -299,6 +313,7 @@ export const TABLES = {
     by: name(100),
     approval: { type: DataTypes.JSON, allowNull: true },
   },
+  cable_proofs: { calloutId: uuidKey, evidence: name(64), proof: json },
 } as const
 
 const MODELS = {
@@ -316,6 +331,7 @@ const MODELS = {
   plans: PlanRow,
   open_books: OpenBookRow,
   corrections: CorrectionRow,
+  cable_proofs: CableProofRow,
 }
 
 export type TableName = keyof typeof TABLES

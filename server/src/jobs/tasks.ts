@@ -1,8 +1,12 @@
 import type { ShotStages, TraceRole } from '@cold-thread/contract'
 import {
+  fiberProofOf,
+  linkOfFiber,
   proveRepair,
   type Continuity,
+  type FiberProof,
   type LossFigure,
+  type OtherFibers,
   type Proof,
   type ReceivedPower,
   type TrunkTest,
@@ -23,7 +27,14 @@ import {
   type LinkShot,
   type ShotSettings,
 } from '@cold-thread/core/sim'
-import { analyzeTrace, decodeTrace, smallestLossSeen, UNNAMED, type TraceWarning } from '@cold-thread/core/trace'
+import {
+  analyzeTrace,
+  CompareError,
+  decodeTrace,
+  smallestLossSeen,
+  UNNAMED,
+  type TraceWarning,
+} from '@cold-thread/core/trace'
 import { pulseLength } from '@cold-thread/core/units'
 
 /** A stored trace as a job gets it. */
@@ -89,6 +100,7 @@ export interface ProveTask {
   received: ReceivedPower[]
   continuity: Continuity[]
   trunks: TrunkTest[]
+  fibers: OtherFibers | null
   rules?: string | undefined
 }
 
@@ -99,6 +111,16 @@ export interface ReadFiberTask {
   present: StoredShot
   /** The fiber's own baselines. */
   baselines: StoredShot[]
+}
+
+export interface ProveFiberTask {
+  plant: PlantBundle
+  /** The link along whose path the fiber runs. */
+  linkId: string
+  fiber: number
+  baseline: StoredShot[]
+  after: StoredShot[]
+  work: Work
 }
 
 export interface SurveyTask {
@@ -212,6 +234,23 @@ export const TASKS = {
     return readFiber(plant, linkId, fiber, toShot(present), baselines.map(toShot))
   },
 
+  /** The verdict on one fiber of a cable; one that can't be compared tells why. */
+  proveFiber({ plant, linkId, fiber, baseline, after, work }: ProveFiberTask): FiberProof {
+    const along = plant.links.find(({ id }) => id === linkId)
+    if (!along) throw new RangeError(`there is no link "${linkId}"`)
+    const { link, recorded } = linkOfFiber(plant, along, fiber)
+    const whole = recorded ? plant : { ...plant, links: [...plant.links, link] }
+    const own = recorded ? link.id : null
+    try {
+      const shots = { baseline: baseline.map(toShot), after: after.map(toShot) }
+      return fiberProofOf(fiber, own, proveRepair({ plant: whole, linkId: link.id, ...shots, work }))
+    } catch (error) {
+      if (!(error instanceof CompareError)) throw error
+      const next = ['look at which fiber was shot, and with which settings']
+      return { fiber, link: own, verdict: 'cannot-tell', reasons: [error.message], next, totals: [] }
+    }
+  },
+
   /** All fibers of a cable together, placed by the link's calibrated records. */
   survey({ plant, linkId, cableId, readings, baselines }: SurveyTask): CableSurvey {
     const cable = plant.cables.find((candidate) => candidate.id === cableId)
@@ -244,6 +283,7 @@ export const TASKS = {
       received: task.received,
       continuity: task.continuity,
       trunks: task.trunks,
+      fibers: task.fibers,
       ...(task.rules === undefined ? {} : { rules: task.rules }),
     })
   },

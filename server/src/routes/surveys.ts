@@ -1,8 +1,10 @@
-import { cableSurvey, id, surveyReading, surveyUpload } from '@cold-thread/contract'
+import { cableProofRecord, cableSurvey, id, surveyReading, surveyRole, surveyUpload } from '@cold-thread/contract'
 import { isCableStep, type Link, type PlantBundle } from '@cold-thread/core/plant'
+import { linkOfFiber } from '@cold-thread/core/prove'
 import { MAX_FILE_BYTES } from '@cold-thread/core/trace'
 import { createHash } from 'node:crypto'
 import { z } from 'zod'
+import type { CableProofs } from '../cableProofs.ts'
 import { AppError } from '../errors.ts'
 import type { JobPool } from '../jobs/pool.ts'
 import { accountOf, EVERYBODY, FIELD } from '../plugins/access.ts'
@@ -16,7 +18,7 @@ import { answers, type App } from './schema.ts'
 const ofCallout = z.object({ id })
 
 /** Cable surveys: the traces of many fibers of the cable in which a callout's link begins. */
-export function surveyRoutes(app: App, jobs: JobPool): void {
+export function surveyRoutes(app: App, jobs: JobPool, proofs: CableProofs): void {
   app.get(
     '/api/callouts/:id/survey',
     { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(cableSurvey.nullable()) } },
@@ -45,7 +47,7 @@ export function surveyRoutes(app: App, jobs: JobPool): void {
     async (request) => {
       const { id: calloutId, traceId } = request.params
       const { linkId } = await requireOpen(calloutId)
-      const { fileName, fiber, direction, launchCord, receiveCord } = request.query
+      const { fileName, fiber, direction, role, launchCord, receiveCord } = request.query
       const content = bodyOf(request.body)
       const plant = await requirePlant()
       const cable = plant.cables.find((candidate) => candidate.id === firstCable(plant, linkId))!
@@ -55,18 +57,21 @@ export function surveyRoutes(app: App, jobs: JobPool): void {
           `cable ${cable.id} has ${cable.fiberCount} fibers, none ${fiber}`,
           'fiber',
         )
-      const own = linkOnFiber(plant, linkId, fiber)
+      const own = linkOfFiber(plant, linkById(plant, linkId), fiber)
       const reading = await jobs.run('readFiber', {
         plant,
         linkId,
         fiber,
         present: { name: fileName, direction, launch: launchCord ?? null, receive: receiveCord ?? null, content },
-        baselines: own ? await storedBaselines(own.id) : [],
+        baselines: own.recorded && role === 'present' ? await storedBaselines(own.link.id) : [],
       })
       return addSurveyTrace({
         id: traceId,
         calloutId,
+        role,
         fiber,
+        launchCord: launchCord ?? null,
+        receiveCord: receiveCord ?? null,
         direction,
         fileName,
         sha256: createHash('sha256').update(content).digest('hex'),
@@ -78,11 +83,20 @@ export function surveyRoutes(app: App, jobs: JobPool): void {
     },
   )
 
+  app.get(
+    '/api/callouts/:id/cable-proof',
+    { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(cableProofRecord.nullable()) } },
+    (request) => proofs.of(request.params.id),
+  )
+
   app.delete(
     '/api/callouts/:id/survey',
-    { config: { access: FIELD }, schema: { params: ofCallout, response: answers(z.null()) } },
+    {
+      config: { access: FIELD },
+      schema: { params: ofCallout, querystring: z.object({ role: surveyRole }), response: answers(z.null()) },
+    },
     async (request) => {
-      await withdrawSurvey(request.params.id, accountOf(request).displayName, new Date())
+      await withdrawSurvey(request.params.id, request.query.role, accountOf(request).displayName, new Date())
       return null
     },
   )
@@ -100,11 +114,4 @@ function linkById(plant: PlantBundle, linkId: string): Link {
 
 function firstCable(plant: PlantBundle, linkId: string): string {
   return cablesOf(linkById(plant, linkId))[0]!
-}
-
-/** The link that a fiber of the surveyed cable carries along the same path, if the record knows one. */
-function linkOnFiber(plant: PlantBundle, linkId: string, fiber: number): Link | null {
-  const path = cablesOf(linkById(plant, linkId)).join(' ')
-  const carries = (link: Link) => link.path.find(isCableStep)!.fiber === fiber
-  return plant.links.find((link) => cablesOf(link).join(' ') === path && carries(link)) ?? null
 }

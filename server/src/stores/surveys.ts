@@ -1,4 +1,4 @@
-import type { SurveyReading } from '@cold-thread/contract'
+import type { SurveyReading, SurveyRole } from '@cold-thread/contract'
 import type { InferCreationAttributes } from 'sequelize'
 import { SurveyRow, WithdrawalRow } from '../db/models.ts'
 import { requireOpen } from './callouts.ts'
@@ -15,7 +15,10 @@ export async function addSurveyTrace(row: InferCreationAttributes<SurveyRow>): P
   const saved = await createOnce(
     () => SurveyRow.findByPk(row.id, { attributes: WITHOUT_CONTENT }),
     (existing) =>
-      existing.sha256 === row.sha256 && existing.calloutId === row.calloutId && existing.fiber === row.fiber,
+      existing.sha256 === row.sha256 &&
+      existing.calloutId === row.calloutId &&
+      existing.fiber === row.fiber &&
+      existing.role === row.role,
     async () => {
       await requireOpen(row.calloutId)
       return SurveyRow.create({ ...row })
@@ -24,10 +27,15 @@ export async function addSurveyTrace(row: InferCreationAttributes<SurveyRow>): P
   return toReading(saved)
 }
 
-/** The survey's readings that stand; of one fiber, end and wavelength the latest. */
+/** The survey's readings that stand, of the cable with the fault there. */
 export async function surveyReadings(calloutId: string): Promise<SurveyReading[]> {
+  return (await surveyRows(calloutId, 'present')).map(toReading)
+}
+
+/** The files of a survey that stand, without their content; of one fiber, end and wavelength the latest. */
+export async function surveyRows(calloutId: string, role: SurveyRole): Promise<SurveyRow[]> {
   const rows = await SurveyRow.findAll({
-    where: { calloutId },
+    where: { calloutId, role },
     attributes: WITHOUT_CONTENT,
     order: [
       ['addedAt', 'ASC'],
@@ -39,13 +47,13 @@ export async function surveyReadings(calloutId: string): Promise<SurveyReading[]
   const latest = new Map<string, SurveyRow>()
   for (const row of rows)
     if (!gone.has(row.id)) latest.set(`${row.fiber} ${row.direction} ${row.reading.wavelength}`, row)
-  return [...latest.values()].map(toReading)
+  return [...latest.values()]
 }
 
 /** Takes the survey out of the evidence; its files are kept. */
-export async function withdrawSurvey(calloutId: string, by: string, now: Date): Promise<void> {
+export async function withdrawSurvey(calloutId: string, role: SurveyRole, by: string, now: Date): Promise<void> {
   await requireOpen(calloutId)
-  const rows = await SurveyRow.findAll({ where: { calloutId }, attributes: ['id'] })
+  const rows = await SurveyRow.findAll({ where: { calloutId, role }, attributes: ['id'] })
   await WithdrawalRow.bulkCreate(
     rows.map((row) => ({ traceId: row.id, at: now, by })),
     { ignoreDuplicates: true },

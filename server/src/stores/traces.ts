@@ -65,7 +65,9 @@ export function latest<T extends Pick<TraceRecord, 'direction' | 'facts'>>(rows:
 }
 
 /** A stored trace as the jobs take it. */
-export function toStoredShot(row: TraceRow): StoredShot {
+export function toStoredShot(
+  row: Pick<TraceRow, 'fileName' | 'direction' | 'launchCord' | 'receiveCord' | 'content'>,
+): StoredShot {
   return {
     name: row.fileName,
     direction: row.direction,

@@ -27,8 +27,10 @@ import type {
   SignOff,
   SimulatedShot,
   StepTime,
+  CableProofRecord,
   CableSurveyRecord,
   SurveyReading,
+  SurveyRole,
   SurveyUpload,
   TraceRecord,
   TraceUpload,
@@ -218,9 +220,14 @@ export const api = createApi({
     uploadSurveyTrace: build.mutation<SurveyReading, OfCallout<{ facts: SurveyUpload; file: Blob }>>({
       query: ({ calloutId, id, facts, file }) => upload(`callouts/${calloutId}/survey/${id}`, facts, file),
     }),
-    withdrawSurvey: build.mutation<null, string>({
-      query: (id) => ({ url: `callouts/${id}/survey`, method: 'DELETE' }),
-      invalidatesTags: ['Survey'],
+    withdrawSurvey: build.mutation<null, { calloutId: string; role: SurveyRole }>({
+      query: ({ calloutId, role }) => ({ url: `callouts/${calloutId}/survey`, method: 'DELETE', params: { role } }),
+      invalidatesTags: ['Survey', 'Verdict'],
+    }),
+    /** Every fiber after the repair, as far as the server has judged them. */
+    cableProof: build.query<CableProofRecord | null, string>({
+      query: (id) => `callouts/${id}/cable-proof`,
+      providesTags: ['Survey', 'Verdict'],
     }),
     /** With those that wait on this device. */
     observations: build.query<LoggedObservation[], string>({
@@ -374,6 +381,7 @@ export const {
   useSurveyQuery,
   useUploadSurveyTraceMutation,
   useWithdrawSurveyMutation,
+  useCableProofQuery,
   useObservationsQuery,
   useAddObservationMutation,
   useVerdictQuery,

@@ -27,6 +27,7 @@ const PlacePage = page(async () => (await import('../features/place/PlacePage.ts
 const PlantPage = page(async () => (await import('../features/plant/PlantPage.tsx')).PlantPage)
 const SetUpPage = page(async () => (await import('../features/signIn/SetUpPage.tsx')).SetUpPage)
 const SignInPage = page(async () => (await import('../features/signIn/SignInPage.tsx')).SignInPage)
+const CableProofPage = page(async () => (await import('../features/cableProof/CableProofPage.tsx')).CableProofPage)
 const SurveyPage = page(async () => (await import('../features/survey/SurveyPage.tsx')).SurveyPage)
 const TagsPage = page(async () => (await import('../features/place/TagsPage.tsx')).TagsPage)
 
@@ -70,6 +71,7 @@ function Pages() {
       <PageBoundary page={name} loading={<Loading />}>
         <Routes>
           <Route path="/" element={<BoardPage account={session.account} />} />
+          <Route path="/callouts/:id/fibers" element={<CableProofPage account={session.account} />} />
           <Route path="/callouts/:id/survey" element={<SurveyPage account={session.account} />} />
           <Route path="/callouts/:id/:stage?" element={<CalloutPage account={session.account} />} />
           <Route path="/at/:node" element={<PlacePage account={session.account} />} />

@@ -18,7 +18,7 @@ const KEYS: [string, string][] = [
   ['f', 'on the thread: to the fault'],
   ['m', 'on the thread: place a marker at the cursor'],
   ['r', 'on the thread: ruler by ground, sheath or fiber'],
-  ['↑ ↓', 'in a cable survey: from fiber to fiber'],
+  ['↑ ↓', 'in a cable’s survey or proof: from fiber to fiber'],
   ['space, ↑ ↓, space', 'on the handle of a line of the plan: take it, move it, put it down'],
   ['?', 'this list'],
 ]

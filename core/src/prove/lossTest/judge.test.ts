@@ -127,6 +127,7 @@ describe('the verdict with a loss test', () => {
       received: [],
       continuity: [],
       trunks: [],
+      fibers: null,
       rules,
     })
 

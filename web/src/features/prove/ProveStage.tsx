@@ -1,7 +1,10 @@
+import { isCableStep } from '@cold-thread/core/plant'
 import type { Proof } from '@cold-thread/core/prove'
 import Box from '@mui/material/Box'
 import CircularProgress from '@mui/material/CircularProgress'
+import TextLink from '@mui/material/Link'
 import Typography from '@mui/material/Typography'
+import { Link as RouterLink } from 'react-router'
 import { useSignOffQuery, useVerdictQuery } from '../../api/api.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
@@ -35,11 +38,26 @@ export function ProveStage(props: StageProps) {
         </Section>
       )}
       <TraceShelf {...props} role="after" title="Traces after the repair" />
+      <EveryFiber {...props} />
       <LossTest {...props} />
       <TrunkTests {...props} />
       <ContinuityForm {...props} />
       <ReceivedPowerForm {...props} proof={proof} />
     </>
+  )
+}
+
+/** Where a whole cable was hit, its other fibers are proved on a page of their own. */
+function EveryFiber({ callout, link }: StageProps) {
+  const first = link.path.find(isCableStep)
+  if (!first) return null
+  return (
+    <Typography sx={{ mb: 2 }}>
+      <TextLink component={RouterLink} to={`/callouts/${callout.id}/fibers`} sx={{ fontWeight: 650 }}>
+        Every fiber of cable {first.cable}
+      </TextLink>
+      : their traces together, each against its baseline and its neighbours.
+    </Typography>
   )
 }
 

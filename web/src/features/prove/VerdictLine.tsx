@@ -1,7 +1,7 @@
 import type { Verdict } from '@cold-thread/core/prove'
 import { Judgement, type Tone } from '../../ui/Judgement.tsx'
 
-const VERDICTS: Record<Verdict, { tone: Tone; word: string }> = {
+export const VERDICTS: Record<Verdict, { tone: Tone; word: string }> = {
   restored: { tone: 'good', word: 'Restored' },
   'restored-with-remarks': { tone: 'close', word: 'Restored, with remarks' },
   'not-restored': { tone: 'bad', word: 'Not restored' },

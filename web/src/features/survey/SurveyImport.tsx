@@ -1,3 +1,4 @@
+import type { SurveyRole } from '@cold-thread/contract'
 import type { Direction } from '@cold-thread/core/plant'
 import { matchFibers, type FileFacts, type FileMatch } from '@cold-thread/core/survey'
 import Alert from '@mui/material/Alert'
@@ -22,7 +23,7 @@ import { Section } from '../../ui/Section.tsx'
 import { TracePicker } from '../../ui/TracePicker.tsx'
 import { SelectField } from '../../ui/SelectField.tsx'
 import { coreWorker } from '../../worker/coreWorker.ts'
-import type { SurveyProps } from './SurveyPage.tsx'
+import type { CableProps } from './CableShell.tsx'
 
 /** Files sent at a time: two are read by the server while the others travel. */
 const AT_A_TIME = 4
@@ -33,6 +34,11 @@ interface Row extends FileMatch {
   file: File
 }
 
+const TITLES: Record<SurveyRole, readonly [string, string]> = {
+  present: ['Traces of this cable', 'More traces of this cable'],
+  after: ['Traces after the repair', 'More traces after the repair'],
+}
+
 type Step =
   | { name: 'choose' }
   | { name: 'reading'; done: number; of: number }
@@ -41,7 +47,14 @@ type Step =
   | { name: 'done'; sent: number; of: number; refused: string[] }
 
 /** Many trace files at once: matched to fibers, shown before anything is sent, sent with progress. */
-export function SurveyImport({ callout, plant, link, cable, begun }: SurveyProps & { begun: boolean }) {
+export function SurveyImport({
+  callout,
+  plant,
+  link,
+  cable,
+  role,
+  begun,
+}: CableProps & { role: SurveyRole; begun: boolean }) {
   const [step, setStep] = useState<Step>({ name: 'choose' })
   const [direction, setDirection] = useState<Direction>('ab')
   const [cords, setCords] = useState<Cords>({
@@ -83,7 +96,7 @@ export function SurveyImport({ callout, plant, link, cable, begun }: SurveyProps
     const sender = async () => {
       for (let row = open.shift(); row && !stop.current; row = open.shift()) {
         const from = row.direction ?? direction
-        const facts = { fileName: row.fileName, fiber: row.fiber!, direction: from, ...cordsOfShot(cords, from) }
+        const facts = { fileName: row.fileName, fiber: row.fiber!, direction: from, role, ...cordsOfShot(cords, from) }
         const { error } = await upload({ calloutId: callout.id, id: uuidv7(), facts, file: row.file })
         if (error) refused.push(`${row.fileName}: ${errorText(error)}`)
         setStep({ name: 'sending', done: ++done, of: rows.length })
@@ -99,7 +112,7 @@ export function SurveyImport({ callout, plant, link, cable, begun }: SurveyProps
     void read([...event.dataTransfer.files])
   }
   return (
-    <Section title={begun ? 'More traces of this cable' : 'Traces of this cable'}>
+    <Section title={TITLES[role][begun ? 1 : 0]}>
       {(step.name === 'choose' || step.name === 'done') && (
         <Box
           onDragOver={(event) => event.preventDefault()}

@@ -1,22 +1,13 @@
-import type { Account, CableSurveyRecord, Callout } from '@cold-thread/contract'
-import { isCableStep, type Cable, type Link, type PlantBundle } from '@cold-thread/core/plant'
-import Alert from '@mui/material/Alert'
+import type { Account, CableSurveyRecord } from '@cold-thread/contract'
+import { ranges } from '@cold-thread/core/fiber'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import CircularProgress from '@mui/material/CircularProgress'
 import TextLink from '@mui/material/Link'
 import Typography from '@mui/material/Typography'
-import { useState } from 'react'
-import { Link as RouterLink, useParams } from 'react-router'
+import { Link as RouterLink } from 'react-router'
 import { v7 as uuidv7 } from 'uuid'
-import {
-  useAddObservationMutation,
-  useCalloutQuery,
-  useObservationsQuery,
-  usePlantQuery,
-  useSurveyQuery,
-  useWithdrawSurveyMutation,
-} from '../../api/api.ts'
+import { useAddObservationMutation, useObservationsQuery, useSurveyQuery } from '../../api/api.ts'
 import { canWork } from '../../app/rights.ts'
 import { metres } from '@cold-thread/core/units'
 import { intervalInWords } from '../../thread/axisTicks.ts'
@@ -25,50 +16,27 @@ import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { standingEvidence } from '../locate/useLocated.ts'
 import { SurveyChart } from './SurveyChart.tsx'
+import { BeginAnew } from './BeginAnew.tsx'
+import { CableShell, type CableProps } from './CableShell.tsx'
 import { SurveyImport } from './SurveyImport.tsx'
-import { fibersInWords, harmInWords, placeInWords, ranges, type SurveyedPlace } from './surveyWords.ts'
+import { fibersInWords, harmInWords, placeInWords, type SurveyedPlace } from './surveyWords.ts'
 
 /** All fibers of a cable together: which are hit, where, and what the pattern of tubes says. */
 export function SurveyPage({ account }: { account: Account }) {
-  const { id = '' } = useParams()
-  const { data: callout, error } = useCalloutQuery(id)
-  const { data: plant } = usePlantQuery()
-  const link = plant?.bundle?.links.find((candidate) => candidate.id === callout?.linkId)
-  const first = link?.path.find(isCableStep)
-  const cable = plant?.bundle?.cables.find((candidate) => candidate.id === first?.cable)
-  if (error && !callout) return <Problem error={error} />
-  if (!callout || !plant?.bundle) return <CircularProgress aria-label="Loading" />
-  if (!link || !cable)
-    return <Alert severity="error">The plant record no longer has this callout’s link: ask the records keeper.</Alert>
-  return <Survey account={account} callout={callout} plant={plant.bundle} link={link} cable={cable} />
+  return (
+    <CableShell account={account} title="all fibers together" back="Locate">
+      {(props) => <Survey {...props} />}
+    </CableShell>
+  )
 }
 
-export interface SurveyProps {
-  account: Account
-  callout: Callout
-  plant: PlantBundle
-  link: Link
-  cable: Cable
-}
-
-function Survey(props: SurveyProps) {
-  const { account, callout, plant, link, cable } = props
+function Survey(props: CableProps) {
+  const { account, callout, plant, link } = props
   const { data: survey, error, isFetching } = useSurveyQuery(callout.id)
-  const [withdraw, { error: refused }] = useWithdrawSurveyMutation()
-  const [sure, setSure] = useState(false)
   const working = canWork(account) && callout.state !== 'closed'
   return (
     <>
-      <Box sx={{ mb: 1.5 }}>
-        <Typography variant="h1">Cable {cable.id}, all fibers together</Typography>
-        <Typography sx={{ color: 'text.secondary' }}>
-          {callout.title}: {link.name}. The fibers are taken to run along this link’s path.{' '}
-          <TextLink component={RouterLink} to={`/callouts/${callout.id}/locate`}>
-            Back to Locate
-          </TextLink>
-        </Typography>
-      </Box>
-      <Problem error={error ?? refused} />
+      <Problem error={error} />
       {isFetching && !survey && (
         <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', p: 2 }}>
           <CircularProgress size={24} aria-label="Computing" /> Putting the fibers together…
@@ -82,30 +50,13 @@ function Survey(props: SurveyProps) {
           </Section>
         </>
       )}
-      {working && <SurveyImport {...props} begun={survey !== null && survey !== undefined} />}
-      {working && survey && (
-        <Section title="Begin anew">
-          <Typography sx={{ mb: 1 }}>
-            A wrong end or wrong cords spoil all fibers alike. Taking the survey out of the evidence keeps its files.
-          </Typography>
-          <Button
-            variant="outlined"
-            color={sure ? 'error' : 'primary'}
-            sx={{ minHeight: 44 }}
-            onClick={() => {
-              if (sure) void withdraw(callout.id)
-              setSure(!sure)
-            }}
-          >
-            {sure ? `Yes, take ${survey.fibers.length} fibers out` : 'Take this survey out'}
-          </Button>
-        </Section>
-      )}
+      {working && <SurveyImport {...props} role="present" begun={survey !== null && survey !== undefined} />}
+      {working && survey && <BeginAnew callout={callout} role="present" count={survey.fibers.length} />}
     </>
   )
 }
 
-type FindingsProps = SurveyProps & { survey: CableSurveyRecord; working: boolean }
+type FindingsProps = CableProps & { survey: CableSurveyRecord; working: boolean }
 
 function Findings(props: FindingsProps) {
   const { survey } = props

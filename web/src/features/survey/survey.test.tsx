@@ -5,7 +5,8 @@ import { Route, Routes } from 'react-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { CALLOUT, renderPage, smallPlant, stubServer, TECHNICIAN, VIEWER } from '../../test/page.tsx'
 import { SurveyPage } from './SurveyPage.tsx'
-import { fibersInWords, ranges } from './surveyWords.ts'
+import { ranges } from '@cold-thread/core/fiber'
+import { fibersInWords } from './surveyWords.ts'
 
 const identify = vi.hoisted(() => vi.fn())
 vi.mock('../../worker/coreWorker.ts', () => ({ coreWorker: () => ({ identify }) }))
@@ -117,7 +118,7 @@ describe('the page of a survey', () => {
 
   it('is taken out of the evidence only after a second press', async () => {
     const sent = open({ 'GET /callouts/[^/]+/survey': SURVEY, 'DELETE /callouts/[^/]+/survey': null })
-    await userEvent.click(await screen.findByRole('button', { name: 'Take this survey out' }))
+    await userEvent.click(await screen.findByRole('button', { name: 'Take these traces out' }))
     expect(sent.some(({ method }) => method === 'DELETE')).toBe(false)
     await userEvent.click(screen.getByRole('button', { name: 'Yes, take 6 fibers out' }))
     await waitFor(() => expect(sent.some(({ method }) => method === 'DELETE')).toBe(true))
@@ -126,7 +127,7 @@ describe('the page of a survey', () => {
   it('offers a reader nothing to change', async () => {
     open({ 'GET /callouts/[^/]+/survey': SURVEY }, VIEWER)
     expect(await screen.findByText(/2 of 6 fibers read are sound/)).toBeTruthy()
-    expect(screen.queryByRole('button', { name: /Take this survey out|Choose/ })).toBeNull()
+    expect(screen.queryByRole('button', { name: /Take these traces out|Choose/ })).toBeNull()
   })
 })
 

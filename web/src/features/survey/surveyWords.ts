@@ -1,3 +1,4 @@
+import { ranges } from '@cold-thread/core/fiber'
 import type { CableSurveyRecord } from '@cold-thread/contract'
 import type { PlantBundle } from '@cold-thread/core/plant'
 import { metres } from '@cold-thread/core/units'
@@ -23,17 +24,6 @@ export function fibersInWords(survey: CableSurveyRecord, place: SurveyedPlace): 
   })
   if (others.length > 0) parts.push(`${others.length === 1 ? 'fiber' : 'fibers'} ${ranges(others)}`)
   return parts.join('; ')
-}
-
-/** "4, 7–9" */
-export function ranges(numbers: readonly number[]): string {
-  const out: [number, number][] = []
-  for (const number of [...numbers].sort((a, b) => a - b)) {
-    const last = out.at(-1)
-    if (last && number === last[1] + 1) last[1] = number
-    else out.push([number, number])
-  }
-  return out.map(([a, b]) => (a === b ? String(a) : b === a + 1 ? `${a}, ${b}` : `${a}–${b}`)).join(', ')
 }
 
 function count(fibers: number): string {

@@ -1,0 +1,233 @@
+import type { CableProofRecord } from '@cold-thread/contract'
+import { isCableStep, type Link, type PlantBundle } from '@cold-thread/core/plant'
+import {
+  linkOfFiber,
+  proveCable,
+  workOn,
+  type CableProof,
+  type FiberProof,
+  type OtherFibers,
+  type Verdict,
+} from '@cold-thread/core/prove'
+import { createHash } from 'node:crypto'
+import { Op } from 'sequelize'
+import { CableProofRow, SurveyRow, TraceRow, WithdrawalRow } from './db/models.ts'
+import { AppError } from './errors.ts'
+import type { JobPool } from './jobs/pool.ts'
+import { findCallout } from './stores/callouts.ts'
+import { listObservations } from './stores/observations.ts'
+import { requirePlant } from './stores/plants.ts'
+import { surveyRows } from './stores/surveys.ts'
+import { latest, toStoredShot } from './stores/traces.ts'
+
+/** Fibers that are on their way to the pool at a time: other work comes between them. */
+const IN_FLIGHT = 3
+/** Callouts whose unfinished judging is kept. */
+const KEPT = 4
+
+/** Verdicts on every fiber of a cable, judged in the background. */
+export interface CableProofs {
+  /** As far as they are judged; begins or goes on with it. Null where no fiber was shot after the repair. */
+  of(calloutId: string): Promise<CableProofRecord | null>
+  /** The same, when all are judged. */
+  whole(calloutId: string): Promise<CableProof | null>
+}
+
+/** Judging that is under way. */
+interface Run {
+  evidence: string
+  of: number
+  fibers: FiberProof[]
+  ended: Promise<void>
+  error: unknown
+  stopped: boolean
+}
+
+/** What stands of a callout's fibers after the repair. */
+interface Evidence {
+  plant: PlantBundle
+  link: Link
+  cable: PlantBundle['cables'][number]
+  /** Files of each fiber. */
+  files: Map<number, string[]>
+  /** Baselines of each recorded link. */
+  baselines: Map<string, string[]>
+  log: Awaited<ReturnType<typeof listObservations>>
+  hash: string
+}
+
+export function createCableProofs(jobs: JobPool): CableProofs {
+  const runs = new Map<string, Run>()
+
+  const begin = (calloutId: string, evidence: Evidence): Run => {
+    const known = runs.get(calloutId)
+    if (known) known.stopped = true
+    const run: Run = {
+      evidence: evidence.hash,
+      of: evidence.files.size,
+      fibers: [],
+      ended: Promise.resolve(),
+      error: null,
+      stopped: false,
+    }
+    runs.delete(calloutId)
+    runs.set(calloutId, run)
+    for (const [id, one] of [...runs].slice(0, Math.max(0, runs.size - KEPT))) {
+      one.stopped = true
+      runs.delete(id)
+    }
+    run.ended = judgeAll(run, evidence, jobs)
+      .then(async () => {
+        if (run.stopped) return
+        await CableProofRow.upsert({
+          calloutId,
+          evidence: run.evidence,
+          proof: proveCable(evidence.cable, run.fibers),
+        })
+        runs.delete(calloutId)
+      })
+      .catch((error: unknown) => {
+        run.error = error
+      })
+    return run
+  }
+
+  /** The finished proof, or the run that will come to it. */
+  const find = async (calloutId: string): Promise<{ done: CableProof } | { run: Run; evidence: Evidence } | null> => {
+    const evidence = await fibersAfter(calloutId)
+    if (!evidence) return null
+    const kept = await CableProofRow.findByPk(calloutId)
+    if (kept?.evidence === evidence.hash) return { done: kept.proof }
+    const known = runs.get(calloutId)
+    return { run: known?.evidence === evidence.hash ? known : begin(calloutId, evidence), evidence }
+  }
+
+  /** An error of the judging is told once; asked again, it begins anew. */
+  const failed = (calloutId: string, run: Run): void => {
+    if (run.error === null) return
+    runs.delete(calloutId)
+    throw run.error
+  }
+
+  return {
+    async of(calloutId) {
+      const found = await find(calloutId)
+      if (!found) return null
+      if ('done' in found) {
+        const count = found.done.fibers.length
+        return { done: count, of: count, proof: found.done }
+      }
+      const { run, evidence } = found
+      failed(calloutId, run)
+      return { done: run.fibers.length, of: run.of, proof: proveCable(evidence.cable, run.fibers) }
+    },
+
+    async whole(calloutId) {
+      const found = await find(calloutId)
+      if (!found) return null
+      if ('done' in found) return found.done
+      await found.run.ended
+      failed(calloutId, found.run)
+      // A file or a joint came in the meantime.
+      if (found.run.stopped) return this.whole(calloutId)
+      return proveCable(found.evidence.cable, found.run.fibers)
+    },
+  }
+}
+
+/** The fibers of the cable as a callout's verdict takes them: judged, or shot and not judged yet. */
+export async function fibersBeside(calloutId: string): Promise<{ fibers: OtherFibers; hash: string } | null> {
+  const evidence = await fibersAfter(calloutId)
+  if (!evidence) return null
+  const kept = await CableProofRow.findByPk(calloutId)
+  const judged = kept?.evidence === evidence.hash ? kept.proof.fibers : null
+  const said = (word: Verdict) => judged?.flatMap(({ fiber, verdict }) => (verdict === word ? [fiber] : [])) ?? []
+  return {
+    hash: evidence.hash,
+    fibers: {
+      cable: evidence.cable.id,
+      shot: evidence.files.size,
+      judged: judged !== null,
+      notRestored: said('not-restored'),
+      cannotTell: said('cannot-tell'),
+    },
+  }
+}
+
+/** Judges each fiber in the pool, a few at a time, until all are or the run is stopped. */
+async function judgeAll(run: Run, { plant, link, files, baselines, log }: Evidence, jobs: JobPool): Promise<void> {
+  const open = [...files]
+  const judge = async () => {
+    for (let next = open.shift(); next && !run.stopped; next = open.shift()) {
+      const [fiber, ids] = next
+      const own = linkOfFiber(plant, link, fiber)
+      const [after, before] = await Promise.all([
+        SurveyRow.findAll({ where: { id: ids } }),
+        TraceRow.findAll({ where: { id: baselines.get(own.link.id) ?? [] } }),
+      ])
+      run.fibers.push(
+        await jobs.run('proveFiber', {
+          plant,
+          linkId: link.id,
+          fiber,
+          baseline: before.map(toStoredShot),
+          after: after.map(toStoredShot),
+          work: workOn(own.link, log),
+        }),
+      )
+    }
+  }
+  await Promise.all(Array.from({ length: IN_FLIGHT }, judge))
+}
+
+/** What every fiber's verdict rests on, without the files' content; null where none was shot after the repair. */
+async function fibersAfter(calloutId: string): Promise<Evidence | null> {
+  const rows = await surveyRows(calloutId, 'after')
+  if (rows.length === 0) return null
+  const [callout, plant, log] = await Promise.all([findCallout(calloutId), requirePlant(), listObservations(calloutId)])
+  const link = plant.links.find(({ id }) => id === callout.linkId)
+  const first = link?.path.find(isCableStep)?.cable
+  const cable = plant.cables.find(({ id }) => id === first)
+  if (!link || !cable)
+    throw new AppError('cannot-compute', `the plant record has no link “${callout.linkId}” any more`, 'linkId')
+  const files = new Map<number, string[]>()
+  for (const { fiber, id } of rows) files.set(fiber, [...(files.get(fiber) ?? []), id])
+  const carried = [...files.keys()].flatMap((fiber) => {
+    const own = linkOfFiber(plant, link, fiber)
+    return own.recorded ? [own.link.id] : []
+  })
+  const baselines = await baselinesOf(carried, callout.closedAt)
+  const joints = log.filter(({ entry, superseded }) => !superseded && ['splice', 'cleaning'].includes(entry.kind))
+  const hash = createHash('sha256')
+  hash.update(JSON.stringify([link, cable, plant.links.filter(({ id }) => carried.includes(id))]))
+  hash.update(JSON.stringify([rows.map(({ id, sha256 }) => [id, sha256]), [...baselines]]))
+  hash.update(JSON.stringify(joints.map(({ id, entry }) => [id, entry])))
+  return { plant, link, cable, files, baselines, log, hash: hash.digest('hex') }
+}
+
+/** Baselines in force of many links. @param closedAt of a callout that keeps what it was held against */
+async function baselinesOf(linkIds: readonly string[], closedAt: string | null): Promise<Map<string, string[]>> {
+  const rows = await TraceRow.findAll({
+    where: {
+      linkId: [...linkIds],
+      role: 'baseline',
+      calloutId: null,
+      ...(closedAt === null ? {} : { addedAt: { [Op.lt]: new Date(closedAt) } }),
+    },
+    attributes: { exclude: ['content'] },
+    order: [
+      ['addedAt', 'ASC'],
+      ['id', 'ASC'],
+    ],
+  })
+  const gone = new Set(
+    (await WithdrawalRow.findAll({ where: { traceId: rows.map(({ id }) => id) } })).map(({ traceId }) => traceId),
+  )
+  const standing = rows.filter(({ id }) => !gone.has(id))
+  return new Map(
+    [...new Set(linkIds)].map((linkId) => [
+      linkId,
+      latest(standing.filter((row) => row.linkId === linkId)).map(({ id }) => id),
+    ]),
+  )
+}
