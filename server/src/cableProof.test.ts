@@ -3,6 +3,7 @@ import { cableProofRecord, verdictRecord, type CableProofRecord } from '@cold-th
 import { v7 as uuidv7 } from 'uuid'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { HOST, ORIGIN, startTestServer, type TestServer } from './test/index.ts'
+import { readReport } from './test/readReport.ts'
 
 describe('every fiber of a cable after the repair', () => {
   let server: TestServer
@@ -84,6 +85,19 @@ describe('every fiber of a cable after the repair', () => {
     expect(later.evidence).not.toBe(evidence)
     expect(later.proof.reasons).toContain('8 fibers of cable OT-4 were shot after the repair and are not judged yet')
     await judged()
+  })
+
+  it('stands in the report: what is not restored and why, and every figure', async () => {
+    const { text } = await readReport(server, calloutId)
+    expect(text).toContain('Every fiber of cable OT-4')
+    expect(text).toMatch(/2 not restored: 31, 34|1 not restored: 34/)
+    const { proof } = cableProofRecord.parse((await call('GET', address)).json())
+    for (const { fiber, totals } of proof.fibers)
+      for (const { after, allowed } of totals)
+        if (after !== null && allowed !== null)
+          expect(text, `fiber ${fiber}`).toMatch(
+            new RegExp(`${after.toFixed(2)} ± (< )?0\\.\\d\\d ${allowed.toFixed(2)} `),
+          )
   })
 
   it('is there at once when asked again, and can be taken out', async () => {

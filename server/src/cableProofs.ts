@@ -25,20 +25,17 @@ const IN_FLIGHT = 3
 /** Callouts whose unfinished judging is kept. */
 const KEPT = 4
 
-/** Verdicts on every fiber of a cable, judged in the background. */
-export interface CableProofs {
-  /** As far as they are judged; begins or goes on with it. Null where no fiber was shot after the repair. */
-  of(calloutId: string): Promise<CableProofRecord | null>
-  /** The same, when all are judged. */
-  whole(calloutId: string): Promise<CableProof | null>
-}
+/**
+ * Verdicts on every fiber of a cable, as far as they are judged in the background; asking begins it or goes on with it.
+ * Null where no fiber was shot after the repair.
+ */
+export type CableProofs = (calloutId: string) => Promise<CableProofRecord | null>
 
 /** Judging that is under way. */
 interface Run {
   evidence: string
   of: number
   fibers: FiberProof[]
-  ended: Promise<void>
   error: unknown
   stopped: boolean
 }
@@ -54,6 +51,7 @@ interface Evidence {
   baselines: Map<string, string[]>
   log: Awaited<ReturnType<typeof listObservations>>
   hash: string
+  closed: boolean
 }
 
 export function createCableProofs(jobs: JobPool): CableProofs {
@@ -66,7 +64,6 @@ export function createCableProofs(jobs: JobPool): CableProofs {
       evidence: evidence.hash,
       of: evidence.files.size,
       fibers: [],
-      ended: Promise.resolve(),
       error: null,
       stopped: false,
     }
@@ -76,7 +73,7 @@ export function createCableProofs(jobs: JobPool): CableProofs {
       one.stopped = true
       runs.delete(id)
     }
-    run.ended = judgeAll(run, evidence, jobs)
+    judgeAll(run, evidence, jobs)
       .then(async () => {
         if (run.stopped) return
         await CableProofRow.upsert({
@@ -92,62 +89,49 @@ export function createCableProofs(jobs: JobPool): CableProofs {
     return run
   }
 
-  /** The finished proof, or the run that will come to it. */
-  const find = async (calloutId: string): Promise<{ done: CableProof } | { run: Run; evidence: Evidence } | null> => {
+  return async (calloutId) => {
     const evidence = await fibersAfter(calloutId)
     if (!evidence) return null
-    const kept = await CableProofRow.findByPk(calloutId)
-    if (kept?.evidence === evidence.hash) return { done: kept.proof }
+    const kept = await keptProof(calloutId, evidence)
+    if (kept) return { done: kept.fibers.length, of: kept.fibers.length, proof: kept }
     const known = runs.get(calloutId)
-    return { run: known?.evidence === evidence.hash ? known : begin(calloutId, evidence), evidence }
+    const run = known?.evidence === evidence.hash ? known : begin(calloutId, evidence)
+    if (run.error !== null) {
+      // Told once: asked again, it begins anew.
+      runs.delete(calloutId)
+      throw run.error
+    }
+    return { done: run.fibers.length, of: run.of, proof: proveCable(evidence.cable, run.fibers) }
   }
+}
 
-  /** An error of the judging is told once; asked again, it begins anew. */
-  const failed = (calloutId: string, run: Run): void => {
-    if (run.error === null) return
-    runs.delete(calloutId)
-    throw run.error
-  }
+/** The proof of what is stored now, if all of it is judged; a closed callout keeps the one that it was closed with. */
+async function keptProof(calloutId: string, { hash, closed }: Evidence): Promise<CableProof | null> {
+  const kept = await CableProofRow.findByPk(calloutId)
+  return kept && (closed || kept.evidence === hash) ? kept.proof : null
+}
 
-  return {
-    async of(calloutId) {
-      const found = await find(calloutId)
-      if (!found) return null
-      if ('done' in found) {
-        const count = found.done.fibers.length
-        return { done: count, of: count, proof: found.done }
-      }
-      const { run, evidence } = found
-      failed(calloutId, run)
-      return { done: run.fibers.length, of: run.of, proof: proveCable(evidence.cable, run.fibers) }
-    },
-
-    async whole(calloutId) {
-      const found = await find(calloutId)
-      if (!found) return null
-      if ('done' in found) return found.done
-      await found.run.ended
-      failed(calloutId, found.run)
-      // A file or a joint came in the meantime.
-      if (found.run.stopped) return this.whole(calloutId)
-      return proveCable(found.evidence.cable, found.run.fibers)
-    },
-  }
+/** Every fiber of a callout's cable for its report: how many were shot, and the proof once all of them are judged. */
+export async function provedFibers(
+  calloutId: string,
+): Promise<{ cable: string; shot: number; proof: CableProof | null } | null> {
+  const evidence = await fibersAfter(calloutId)
+  if (!evidence) return null
+  return { cable: evidence.cable.id, shot: evidence.files.size, proof: await keptProof(calloutId, evidence) }
 }
 
 /** The fibers of the cable as a callout's verdict takes them: judged, or shot and not judged yet. */
 export async function fibersBeside(calloutId: string): Promise<{ fibers: OtherFibers; hash: string } | null> {
   const evidence = await fibersAfter(calloutId)
   if (!evidence) return null
-  const kept = await CableProofRow.findByPk(calloutId)
-  const judged = kept?.evidence === evidence.hash ? kept.proof.fibers : null
+  const judged = (await keptProof(calloutId, evidence))?.fibers
   const said = (word: Verdict) => judged?.flatMap(({ fiber, verdict }) => (verdict === word ? [fiber] : [])) ?? []
   return {
     hash: evidence.hash,
     fibers: {
       cable: evidence.cable.id,
       shot: evidence.files.size,
-      judged: judged !== null,
+      judged: judged !== undefined,
       notRestored: said('not-restored'),
       cannotTell: said('cannot-tell'),
     },
@@ -202,7 +186,7 @@ async function fibersAfter(calloutId: string): Promise<Evidence | null> {
   hash.update(JSON.stringify([link, cable, plant.links.filter(({ id }) => carried.includes(id))]))
   hash.update(JSON.stringify([rows.map(({ id, sha256 }) => [id, sha256]), [...baselines]]))
   hash.update(JSON.stringify(joints.map(({ id, entry }) => [id, entry])))
-  return { plant, link, cable, files, baselines, log, hash: hash.digest('hex') }
+  return { plant, link, cable, files, baselines, log, hash: hash.digest('hex'), closed: callout.closedAt !== null }
 }
 
 /** Baselines in force of many links. @param closedAt of a callout that keeps what it was held against */

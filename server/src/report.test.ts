@@ -1,7 +1,7 @@
-import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { caller, HOST, openCallout, startTestServer, type TestServer } from './test/index.ts'
+import { readReport } from './test/readReport.ts'
 
 let server: TestServer
 beforeAll(async () => {
@@ -18,26 +18,7 @@ async function log(calloutId: string, entry: object, id = uuidv7()): Promise<str
   return id
 }
 
-/** Words of each page by a general PDF package, and what the file says of itself. */
-async function read(calloutId: string, paper = '') {
-  const reply = await server.app.inject({
-    method: 'GET',
-    url: `/api/callouts/${calloutId}/report.pdf${paper}`,
-    headers: { host: HOST, cookie: server.cookies.technician },
-  })
-  expect([reply.statusCode, reply.headers['content-type']]).toEqual([200, 'application/pdf'])
-  const bytes = reply.rawPayload
-  const pdf = await getDocument({ data: new Uint8Array(bytes), verbosity: 0 }).promise
-  const pages: string[] = []
-  for (let i = 1; i <= pdf.numPages; i++) {
-    const { items } = await (await pdf.getPage(i)).getTextContent()
-    const words = items.map((item) => ('str' in item ? item.str : '')).join(' ')
-    // Lines may break behind a hyphen.
-    pages.push(words.replaceAll(/\s+/g, ' ').replaceAll(/(\w)- /g, '$1-'))
-  }
-  const { view } = await pdf.getPage(1)
-  return { text: pages.join(' '), pages, size: view.slice(2), bytes }
-}
+const read = (calloutId: string, paper = '') => readReport(server, calloutId, paper)
 
 describe('the report of a callout', () => {
   it('says the verdict first, then every figure as it was entered, and who', async () => {

@@ -5,7 +5,7 @@ import type { JobFailure } from './worker.ts'
 
 /** Runs heavy computing off the event loop, on at most two threads. */
 export interface JobPool {
-  run<Name extends TaskName>(name: Name, input: Parameters<Tasks[Name]>[0]): Promise<ReturnType<Tasks[Name]>>
+  run<Name extends TaskName>(name: Name, input: Parameters<Tasks[Name]>[0]): Promise<Awaited<ReturnType<Tasks[Name]>>>
   close(): Promise<void>
 }
 

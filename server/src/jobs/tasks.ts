@@ -35,6 +35,9 @@ import {
   UNNAMED,
   type TraceWarning,
 } from '@cold-thread/core/trace'
+import { calloutReport, type ReportPaper } from '../report/calloutReport.ts'
+import type { ReportEvidence } from '../report/evidence.ts'
+import { renderPdf } from '../report/renderPdf.ts'
 import { pulseLength } from '@cold-thread/core/units'
 
 /** A stored trace as a job gets it. */
@@ -256,6 +259,11 @@ export const TASKS = {
     const cable = plant.cables.find((candidate) => candidate.id === cableId)
     if (!cable) throw new RangeError(`there is no cable "${cableId}"`)
     return surveyCable(cable, readings, calibrate(plant, linkId, baselines.map(toShot)))
+  },
+
+  /** A callout's report as PDF. */
+  report({ evidence, paper }: { evidence: ReportEvidence; paper: ReportPaper }): Promise<Uint8Array> {
+    return renderPdf(calloutReport(evidence, paper))
   },
 
   /** A trace's line in so many points that its shape is seen: of each stretch the least and the most. */

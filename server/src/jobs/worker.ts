@@ -9,9 +9,9 @@ export interface JobFailure {
     | { kind: 'range'; message: string }
 }
 
-export default function run({ name, input }: { name: TaskName; input: never }): unknown {
+export default async function run({ name, input }: { name: TaskName; input: never }): Promise<unknown> {
   try {
-    return { value: TASKS[name](input) }
+    return { value: await TASKS[name](input) }
   } catch (error) {
     if (error instanceof TraceFileError) {
       const message = error.message.replace(/ \(block .*\)$/, '')

@@ -8,26 +8,18 @@ import {
   receivedAgrees,
   REFERENCE_WORDS,
   referenceAt,
-  type Holds,
-  type Verdict,
 } from '@cold-thread/core/prove'
 import { metres } from '@cold-thread/core/units'
-import { DateTime } from 'luxon'
 import type { Content, TableCell } from 'pdfmake'
 import type { TDocumentDefinitions } from 'pdfmake/interfaces.js'
 import type { ReportEvidence } from './evidence.ts'
+import { clock, figure, HOLDS, pairs, spread, table, VERDICTS } from './blocks.ts'
+import { everyFiber } from './everyFiber.ts'
 import { traceChart } from './traceChart.ts'
 
 export const PAPERS = ['A4', 'Letter'] as const
 export type ReportPaper = (typeof PAPERS)[number]
 
-const VERDICTS: Record<Verdict, string> = {
-  restored: 'Restored',
-  'restored-with-remarks': 'Restored, with remarks',
-  'not-restored': 'Not restored',
-  'cannot-tell': 'Can’t tell yet',
-}
-const HOLDS: Record<Holds, string> = { yes: 'holds', close: 'close', no: 'over', unknown: 'not measured' }
 const WAYS = ['ab', 'ba'] as const
 
 /**
@@ -63,6 +55,7 @@ export function calloutReport(evidence: ReportEvidence, paper: ReportPaper): TDo
       ...trunks(evidence),
       ...receivedPower(evidence),
       ...continuity(evidence),
+      ...everyFiber(evidence),
       ...charts(evidence),
       ...joints(evidence),
       ...means(evidence),
@@ -371,40 +364,6 @@ function signature({ signOff, evidence, callout }: ReportEvidence): Content[] {
       unbreakable: true,
     },
   ]
-}
-
-function pairs(rows: readonly (readonly [string, string])[]): Content {
-  return {
-    table: {
-      widths: [64, '*'],
-      body: rows.map(([name, value]): TableCell[] => [{ text: name, color: '#444444' }, value]),
-    },
-    layout: 'noBorders',
-  }
-}
-
-function table(head: readonly string[], rows: readonly TableCell[][], widths: ('*' | 'auto')[]): Content {
-  return {
-    table: { headerRows: 1, widths, body: [head.map((text): TableCell => ({ text, bold: true })), ...rows] },
-    layout: 'lightHorizontalLines',
-    style: 'cell',
-  }
-}
-
-function figure(value: number | null, digits: number): string {
-  return value === null ? '–' : value.toFixed(digits).replace('-', '−')
-}
-
-/** ± twice a standard uncertainty, never as nothing. */
-function spread(sigma: number | null, digits: number): string {
-  if (sigma === null) return ''
-  const least = 10 ** -digits
-  return 2 * sigma < least ? ` ± < ${least}` : ` ± ${(2 * sigma).toFixed(digits)}`
-}
-
-/** Days and times as the log has them, UTC. */
-function clock(instant: string): string {
-  return `${DateTime.fromISO(instant, { zone: 'utc' }).toFormat('yyyy-MM-dd HH:mm')} UTC`
 }
 
 /** The font has no micro sign, for which “u” stands (ISO 2955, from memory), and no narrow space. */

@@ -15,6 +15,7 @@ import {
   type ReceivedPower,
   type RuleBook,
 } from '@cold-thread/core/prove'
+import { provedFibers } from '../cableProofs.ts'
 import type { JobPool } from '../jobs/pool.ts'
 import type { OutlinePoint } from '../jobs/tasks.ts'
 import { lossesOf, verdictOn } from '../proof.ts'
@@ -48,6 +49,8 @@ export interface ReportEvidence {
   losses: LossFigure[]
   /** What was used, by the log. */
   instruments: KitItem[]
+  /** The other fibers of the cable, where they were shot. */
+  fibers: Awaited<ReturnType<typeof provedFibers>>
   rules: RuleBook
 }
 
@@ -96,6 +99,7 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
     trunks: trunkTestsOf(observations),
     references,
     losses: lossesOf(plant, callout.linkId, observations),
+    fibers: await provedFibers(calloutId),
     instruments: kit.kit.items.filter(({ id }) => used.has(id)),
     rules: ruleBook(proof.rules.name),
   }

@@ -15,9 +15,8 @@ import type { JobPool } from '../jobs/pool.ts'
 import { accountOf, EVERYBODY, LEADS, RECORDS } from '../plugins/access.ts'
 import { lossesOf, verdictOn } from '../proof.ts'
 import { readingsTable } from '../readings.ts'
-import { calloutReport, PAPERS } from '../report/calloutReport.ts'
+import { PAPERS } from '../report/calloutReport.ts'
 import { gatherEvidence } from '../report/evidence.ts'
-import { renderPdf } from '../report/renderPdf.ts'
 import { readCallout, writeCallout } from '../calloutZip.ts'
 import { findCallout, requireOpen } from '../stores/callouts.ts'
 import { listObservations } from '../stores/observations.ts'
@@ -90,7 +89,7 @@ export function proofRoutes(app: App, jobs: JobPool): void {
       return reply
         .header('content-type', 'application/pdf')
         .header('content-disposition', `attachment; filename="report-${request.params.id}.pdf"`)
-        .send(await renderPdf(calloutReport(evidence, request.query.paper)))
+        .send(Buffer.from(await jobs.run('report', { evidence, paper: request.query.paper })))
     },
   )
 

@@ -86,7 +86,7 @@ export function surveyRoutes(app: App, jobs: JobPool, proofs: CableProofs): void
   app.get(
     '/api/callouts/:id/cable-proof',
     { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(cableProofRecord.nullable()) } },
-    (request) => proofs.of(request.params.id),
+    (request) => proofs(request.params.id),
   )
 
   app.delete(
