@@ -87,6 +87,16 @@ export const continuityEntry = z.object({
   arrivesAt: z.string().min(1).max(200).nullable(),
 })
 
+/** A cable or cord by itself, read single-ended with its first end at the launch cord, then turned round. */
+export const turnedReadingEntry = z.strictObject({
+  kind: z.literal('turned-reading'),
+  referenceId: id,
+  what: z.string().trim().min(1).max(200),
+  first: dBm,
+  turned: dBm,
+})
+export type TurnedReadingEntry = z.infer<typeof turnedReadingEntry>
+
 /** A level read at the far end of a link. */
 export const lossReadingEntry = z.strictObject({
   kind: z.literal('loss-reading'),

@@ -20,6 +20,7 @@ import {
   referenceLookEntry,
   sourceCheckEntry,
   trunkTestEntry,
+  turnedReadingEntry,
 } from './lossTest.ts'
 import { closureStateEntry, handOverEntry, sheetEntry, sheetReleaseEntry, sheetStepEntry } from './open.ts'
 
@@ -190,6 +191,7 @@ export const logEntry = z.discriminatedUnion('kind', [
   lossReferenceEntry,
   referenceLookEntry,
   lossReadingEntry,
+  turnedReadingEntry,
   receivedPowerEntry,
   trunkTestEntry,
   continuityEntry,

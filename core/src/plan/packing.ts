@@ -126,7 +126,8 @@ function safety(options: readonly RepairOption[], people: number): Wanted[] {
   ]
 }
 
-function cordsFor({ ends }: Link, kit: Kit): CordChoice | null {
+/** Test cords for a link, by the connector of the kit's power meter; null where the record does not tell the link's ends. */
+export function cordsFor({ ends }: Link, kit: Kit): CordChoice | null {
   if (!ends) return null
   const meter = itemsOf(kit, 'power meter').flatMap(({ fits }) => fits)[0] ?? 'SC/UPC'
   const panel = ({ connector, polish }: { connector: string; polish: string }) =>

@@ -158,7 +158,7 @@ function beforeAndAfter({ proof }: ReportEvidence): Content[] {
   })
 }
 
-function lossTests({ losses, references, checks }: ReportEvidence): Content[] {
+function lossTests({ losses, references, checks, turned }: ReportEvidence): Content[] {
   if (references.length === 0)
     return [
       { text: 'Loss test by source and meter', style: 'head' },
@@ -180,6 +180,11 @@ function lossTests({ losses, references, checks }: ReportEvidence): Content[] {
     ),
     ...checks.map(({ at, by, cord, wavelength, judgement }): Content => ({
       text: `Daily check ${clock(at)}, ${by}: ${cord || 'cord not named'}, ${wavelength} nm, ${judgement.word}: ${judgement.reasons.join('; ')}.`,
+      style: 'small',
+      margin: [0, 3, 0, 0],
+    })),
+    ...turned.map(({ at, by, what, words }): Content => ({
+      text: `${what}, read both ways round ${clock(at)}, ${by}: ${words}.`,
       style: 'small',
       margin: [0, 3, 0, 0],
     })),

@@ -10,6 +10,8 @@ import {
   type LoggedCheck,
   type LoggedReference,
   type LoggedTrunk,
+  turnedReadingsOf,
+  type LoggedTurned,
   type LossFigure,
   type Proof,
   type ReceivedPower,
@@ -47,6 +49,7 @@ export interface ReportEvidence {
   trunks: LoggedTrunk[]
   references: LoggedReference[]
   losses: LossFigure[]
+  turned: LoggedTurned[]
   /** What was used, by the log. */
   instruments: KitItem[]
   /** The other fibers of the cable, where they were shot. */
@@ -98,6 +101,7 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
     received: receivedPowersOf(observations).filter((power) => power.link === callout.linkId),
     trunks: trunkTestsOf(observations),
     references,
+    turned: turnedReadingsOf(observations),
     losses: lossesOf(plant, callout.linkId, observations),
     fibers: await provedFibers(calloutId),
     instruments: kit.kit.items.filter(({ id }) => used.has(id)),

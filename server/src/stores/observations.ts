@@ -1,12 +1,15 @@
-import type { NewObservation, Observation } from '@cold-thread/contract'
+import type { LogEntry, NewObservation, Observation } from '@cold-thread/contract'
 import { sessionsOf, usesOf } from '@cold-thread/core/join'
-import type { Use } from '@cold-thread/core/kit'
+import { KIT_KINDS, type Use } from '@cold-thread/core/kit'
+import { matingsOf } from '@cold-thread/core/prove'
 import { isDeepStrictEqual } from 'node:util'
 import { ObservationRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
 import { requireOpen } from './callouts.ts'
 import { createOnce } from './idempotent.ts'
-import { countUse } from './kits.ts'
+import { countUse, currentKit } from './kits.ts'
+
+const CORDS = KIT_KINDS.flatMap(({ kind, group }) => (group === 'cord' ? [kind] : []))
 
 export async function listObservations(calloutId: string): Promise<Observation[]> {
   const rows = await ObservationRow.findAll({
@@ -60,9 +63,12 @@ export async function addObservation(
         by,
         supersedes: entry.supersedes,
       }
-      if (entry.entry.kind !== 'session-end') return ObservationRow.create(kept)
-      const uses = await usesOfSession(calloutId, entry.entry.sessionId)
-      // The end of a session and what it used up are kept together, or neither is.
+      const uses =
+        entry.entry.kind === 'session-end'
+          ? await usesOfSession(calloutId, entry.entry.sessionId)
+          : await usesOfCords(calloutId, entry.entry)
+      if (uses.length === 0) return ObservationRow.create(kept)
+      // An entry and what it used up are kept together, or neither is.
       return ObservationRow.sequelize!.transaction(async (transaction) => {
         await countUse(uses, by, now, transaction)
         return ObservationRow.create(kept, { transaction })
@@ -70,6 +76,20 @@ export async function addObservation(
     },
   )
   return toObservation(row, false)
+}
+
+/** Entries that tell of cords that were plugged. */
+const PLUGGED = ['source-check', 'loss-reference', 'reference-look']
+
+/** Matings of the kit's cords that an entry brings. */
+async function usesOfCords(calloutId: string, entry: LogEntry): Promise<Use[]> {
+  if (!PLUGGED.includes(entry.kind)) return []
+  const matings = matingsOf(entry, await listObservations(calloutId))
+  const { items } = (await currentKit()).kit
+  return matings.flatMap(({ cord, count }) => {
+    const item = items.find(({ name, kind }) => name === cord && CORDS.includes(kind))
+    return item ? [{ item: item.id, count, anew: false }] : []
+  })
 }
 
 /** What a session used up so far; nothing where it was ended before. */

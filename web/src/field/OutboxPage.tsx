@@ -184,6 +184,8 @@ function logEntryInWords(entry: LogEntry): string {
       return `Trunk test: ${entry.test.trunk}, ${entry.test.end} end, ${entry.test.wavelength} nm`
     case 'received-power':
       return `Received power: ${entry.power.before.toFixed(1)} dBm before, ${entry.power.after.toFixed(1)} dBm after`
+    case 'turned-reading':
+      return `${entry.what} read both ways round`
     case 'loss-reading':
       return `Loss test: ${entry.link}, ${entry.level.toFixed(2)} dBm`
     case 'continuity':

@@ -8,6 +8,11 @@ export type ReferenceMethod = (typeof REFERENCE_METHODS)[number]
 /** Mated pairs that a reference already holds and takes out of every result. */
 const HELD: Record<ReferenceMethod, number> = { 'one-cord': 0, 'two-cord': 1, 'three-cord': 2 }
 
+/** Mated pairs that a reference of a method holds. */
+export function pairsHeld(method: ReferenceMethod): number {
+  return HELD[method]
+}
+
 /** What each method counts, and what stays where it is until the last reading. */
 export const REFERENCE_WORDS: Record<ReferenceMethod, { set: string; counts: string; keep: string }> = {
   'one-cord': {

@@ -6,7 +6,7 @@ import { styled } from '@mui/material/styles'
 import ToggleButton from '@mui/material/ToggleButton'
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
 import Typography from '@mui/material/Typography'
-import { useMemo, useState, type KeyboardEvent } from 'react'
+import { memo, useMemo, useState, type KeyboardEvent } from 'react'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { useShownRows } from '../../ui/useShownRows.ts'
 import { FiberWords } from '../fibers/FiberWords.tsx'
@@ -78,19 +78,12 @@ export function FiberTable({ proof, plant, cable }: { proof: CableProof; plant: 
       <StripKey />
       <Box role="table" aria-label="Fibers" aria-rowcount={rows.length + 1} tabIndex={0} onKeyDown={onKey}>
         <Box role="rowgroup">
-          <Line
-            as="div"
-            role="row"
-            aria-rowindex={1}
-            sx={{ fontSize: 14, color: 'text.secondary', borderBottom: 1, borderColor: 'divider' }}
-          >
-            {['Fiber', 'nm', 'Was, dB', 'Is, dB', 'Change', 'Allowed', '', 'Total and joints', 'Verdict'].map(
-              (name, k) => (
-                <Cell key={k} role="columnheader" area={AREAS[k]!} figure={k > 0 && k < 6}>
-                  {name}
-                </Cell>
-              ),
-            )}
+          <Line as="div" role="row" aria-rowindex={1} className="head">
+            {HEADS.map(([area, name]) => (
+              <span key={area} role="columnheader" className={area}>
+                {name}
+              </span>
+            ))}
           </Line>
         </Box>
         <Box
@@ -112,20 +105,8 @@ export function FiberTable({ proof, plant, cable }: { proof: CableProof; plant: 
                 ref={measure}
                 style={{ marginTop: gap }}
                 onClick={() => setChosen(fiber.fiber)}
-                sx={{
-                  borderBottom: 1,
-                  borderColor: 'divider',
-                  cursor: 'pointer',
-                  bgcolor: fiber === own ? 'action.selected' : undefined,
-                }}
               >
-                <Cell role="cell" area="fiber">
-                  <strong>{fiber.fiber}</strong>
-                </Cell>
-                <Figures total={total} />
-                <Cell role="cell" area="verdict">
-                  <Judgement {...VERDICTS[fiber.verdict]} />
-                </Cell>
+                <Figures fiber={fiber} total={total} />
               </Line>
             )
           })}
@@ -135,81 +116,87 @@ export function FiberTable({ proof, plant, cable }: { proof: CableProof; plant: 
   )
 }
 
-const AREAS = ['fiber', 'nm', 'was', 'is', 'change', 'allowed', 'strip', 'holds', 'verdict']
+const HEADS = [
+  ['fiber', 'Fiber'],
+  ['nm', 'nm'],
+  ['was', 'Was, dB'],
+  ['is', 'Is, dB'],
+  ['change', 'Change'],
+  ['allowed', 'Allowed'],
+  ['strip', ''],
+  ['holds', 'Total and joints'],
+  ['verdict', 'Verdict'],
+] as const
 
+/** A row, its cells plain: thousands of them pass by while somebody scrolls. */
 const Line = styled('li')(({ theme }) => ({
   display: 'grid',
   alignItems: 'center',
   columnGap: 12,
   minHeight: ROW,
   gridTemplateColumns: '56px 52px 1fr 1.4fr 1fr 1fr 140px 150px 215px',
-  gridTemplateAreas: `"${AREAS.join(' ')}"`,
+  borderBottom: `1px solid ${theme.palette.divider}`,
+  fontVariantNumeric: 'tabular-nums',
+  cursor: 'pointer',
+  '&[aria-selected="true"]': { backgroundColor: theme.palette.action.selected },
+  '&.head': { fontSize: 14, color: theme.palette.text.secondary, cursor: 'default' },
+  '& .nm, & .was, & .is, & .change, & .allowed': { textAlign: 'right' },
+  '& .fiber': { fontWeight: 650 },
   [theme.breakpoints.down('md')]: {
     gridTemplateColumns: '40px 44px 1fr 1.8fr 1.1fr',
     columnGap: 8,
-    gridTemplateAreas: '"fiber nm was is allowed" "verdict verdict verdict verdict verdict"',
-    // Change and strip follow from what is shown; a phone has no room for them.
-    '& [data-wide]': { display: 'none' },
     paddingBlock: 6,
+    '& .verdict': { gridColumn: '1 / -1' },
+    // Change and strip follow from what is shown; a phone has no room for them.
+    '& .change, & .strip, & .holds, &.head .verdict': { display: 'none' },
   },
 }))
 
-const WIDE = ['change', 'strip', 'holds']
+const VERDICT_MARKS = Object.fromEntries(
+  Object.entries(VERDICTS).map(([verdict, one]) => [verdict, <Judgement key={verdict} {...one} />]),
+)
+const HOLDS_MARKS = Object.fromEntries(
+  Object.entries(HOLDS).map(([holds, one]) => [holds, <Judgement key={holds} {...one} />]),
+)
 
-function Cell({
-  area,
-  figure = false,
-  role,
-  children,
-}: {
-  area: string
-  figure?: boolean
-  role: 'cell' | 'columnheader'
-  children?: React.ReactNode
-}) {
-  return (
-    <Box
-      role={role}
-      {...(WIDE.includes(area) ? { 'data-wide': true } : {})}
-      sx={{
-        gridArea: area,
-        textAlign: figure ? 'right' : 'left',
-        fontVariantNumeric: 'tabular-nums',
-        ...(role === 'columnheader' && area === 'verdict' ? { display: { xs: 'none', md: 'block' } } : {}),
-      }}
-    >
-      {children}
-    </Box>
-  )
-}
-
-function Figures({ total }: { total: FiberTotal | null }) {
-  const figures = [
-    ['nm', total ? String(total.wavelength) : ''],
-    ['was', two(total?.before)],
-    ['is', `${two(total?.after)}${spread(total)}`],
-    ['change', total?.change == null ? '' : `${total.change < 0 ? '−' : '+'}${Math.abs(total.change).toFixed(2)}`],
-    ['allowed', two(total?.allowed)],
-  ] as const
+/** The cells of a row; what a row tells never changes while the table stands. */
+const Figures = memo(function Figures({ fiber, total }: Row) {
   return (
     <>
-      {figures.map(([area, text]) => (
-        <Cell key={area} role="cell" area={area} figure>
-          {text}
-        </Cell>
-      ))}
-      <Cell role="cell" area="strip">
+      <span role="cell" className="fiber">
+        {fiber.fiber}
+      </span>
+      <span role="cell" className="nm">
+        {total?.wavelength}
+      </span>
+      <span role="cell" className="was">
+        {two(total?.before)}
+      </span>
+      <span role="cell" className="is">
+        {two(total?.after)}
+        {spread(total)}
+      </span>
+      <span role="cell" className="change">
+        {total?.change == null ? '' : `${total.change < 0 ? '−' : '+'}${Math.abs(total.change).toFixed(2)}`}
+      </span>
+      <span role="cell" className="allowed">
+        {two(total?.allowed)}
+      </span>
+      <span role="cell" className="strip">
         {total && total.allowed !== null && (
           <LossStrip before={total.before} after={total.after} sigma={total.afterSigma} limit={total.allowed} />
         )}
-      </Cell>
-      <Cell role="cell" area="holds">
-        {total && <Judgement {...HOLDS[total.holds]} />}
+      </span>
+      <span role="cell" className="holds">
+        {total && HOLDS_MARKS[total.holds]}
         {total?.standsOff != null && ', stands off'}
-      </Cell>
+      </span>
+      <span role="cell" className="verdict">
+        {VERDICT_MARKS[fiber.verdict]}
+      </span>
     </>
   )
-}
+})
 
 /** Twice the standard uncertainty, never told finer than the figure itself. */
 function spread(total: FiberTotal | null): string {

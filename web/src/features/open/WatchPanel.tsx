@@ -16,7 +16,7 @@ import { useEffect, useRef, useState } from 'react'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { readNumber } from '../../ui/readNumber.ts'
 import type { StageProps } from '../callout/stageProps.ts'
-import { StandInMeter } from './powerMeter.ts'
+import { StandInMeter } from '../../devices/powerMeter.ts'
 import { WatchChart } from './WatchChart.tsx'
 
 export type Watched = NonNullable<StepOutcome['watch']>

@@ -7,9 +7,19 @@ import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { useEnter } from '../../../api/useEnter.ts'
 import { Problem } from '../../../ui/Problem.tsx'
+import { FromMeter } from './FromMeter.tsx'
+import type { StandInMeterProps } from './useSimulatedMeter.ts'
 
 /** The same cords back between source and meter: has the reference moved? */
-export function LookAgain({ callout, reference }: { callout: Callout; reference: LoggedReference }) {
+export function LookAgain({
+  callout,
+  reference,
+  standIn,
+}: {
+  callout: Callout
+  reference: LoggedReference
+  standIn: StandInMeterProps
+}) {
   const { enter, error, busy } = useEnter(callout.id)
   const [text, setText] = useState('')
   const read = readMeter(text, 'level')
@@ -36,6 +46,15 @@ export function LookAgain({ callout, reference }: { callout: Callout; reference:
       <Button type="submit" variant="outlined" disabled={level === null || busy} sx={{ minHeight: 56 }}>
         Keep the look
       </Button>
+      {standIn && (
+        <FromMeter
+          set={standIn.set}
+          label="As the simulated meter shows it"
+          what="The reference’s cords, as they were"
+          loss={standIn.held(reference.method)}
+          onLevel={(found) => setText(found.toFixed(2))}
+        />
+      )}
       {level !== null && (
         <Typography role="status" sx={{ alignSelf: 'center' }}>
           {Math.abs(off) > MOST_DRIFT

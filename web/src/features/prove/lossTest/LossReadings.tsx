@@ -13,9 +13,11 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useRef, useState } from 'react'
 import { useEnter } from '../../../api/useEnter.ts'
+import type { StandInLossSet } from '../../../devices/powerMeter.ts'
 import { Figure } from '../../../ui/Figure.tsx'
 import { Judgement, type Tone } from '../../../ui/Judgement.tsx'
 import { Problem } from '../../../ui/Problem.tsx'
+import { FromMeter } from './FromMeter.tsx'
 
 const WORDS: Record<LossWord, Tone> = {
   within: 'good',
@@ -50,6 +52,7 @@ export function LossReadings({
   way,
   figures,
   working,
+  standIn,
 }: {
   callout: Callout
   links: readonly Link[]
@@ -57,6 +60,8 @@ export function LossReadings({
   way: Direction
   figures: readonly LossFigure[]
   working: boolean
+  /** The simulated meter, and what a link loses on it, dB; null where there is none. */
+  standIn: { set: StandInLossSet; lossOf(link: Link): number } | null
 }) {
   const { enter, error, busy } = useEnter(callout.id)
   const [texts, setTexts] = useState<Readonly<Record<string, string>>>({})
@@ -103,6 +108,13 @@ export function LossReadings({
       ...Object.fromEntries(cells.map((cell, i) => [links[from + i]!.id, cell] as const)),
     }))
   }
+  const [asked, setAsked] = useState<string | null>(null)
+  const read = new Set(figures.map(({ reading }) => reading.link))
+  const unread = links.find((link) => link.id === asked) ?? links.find(({ id }) => !read.has(id))
+  const take = async (id: string, level: number) => {
+    await enter({ kind: 'loss-reading', referenceId: reference.id, link: id, way, level })
+    setAsked(null)
+  }
   const bad = typed.filter(({ level }) => level === 'bad').length
   return (
     <>
@@ -122,7 +134,14 @@ export function LossReadings({
               const figure = figures.find(({ reading }) => reading.link === link.id)
               return (
                 <TableRow key={link.id}>
-                  <TableCell>{link.name}</TableCell>
+                  <TableCell>
+                    {link.name}
+                    {working && standIn && figure && (
+                      <Button size="small" onClick={() => setAsked(link.id)} sx={{ ml: 1 }}>
+                        Read again
+                      </Button>
+                    )}
+                  </TableCell>
                   {working && (
                     <TableCell sx={{ minWidth: 130, gridColumn: '1 / -1' }}>
                       <TextField
@@ -198,6 +217,18 @@ export function LossReadings({
           </TableBody>
         </Table>
       </TableContainer>
+      {working && standIn && unread && (
+        <Box sx={{ mt: 1.5 }}>
+          <FromMeter
+            key={unread.id}
+            set={standIn.set}
+            label={`Simulated meter: ${unread.name}`}
+            what={unread.name}
+            loss={standIn.lossOf(unread)}
+            onLevel={(level) => void take(unread.id, level)}
+          />
+        </Box>
+      )}
       {working && (
         <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap', mt: 1.5 }}>
           {typed.length > 0 && (

@@ -14,6 +14,7 @@ import Typography from '@mui/material/Typography'
 import { useMemo, useState } from 'react'
 import { useObservationsQuery } from '../../../api/api.ts'
 import { canWork } from '../../../app/rights.ts'
+import { LOSS_SET_FAULTS } from '../../../devices/powerMeter.ts'
 import { Judgement, type Tone } from '../../../ui/Judgement.tsx'
 import { Problem } from '../../../ui/Problem.tsx'
 import { Section } from '../../../ui/Section.tsx'
@@ -24,6 +25,8 @@ import { DailyCheck } from './DailyCheck.tsx'
 import { LossReadings } from './LossReadings.tsx'
 import { LookAgain } from './LookAgain.tsx'
 import { SetReference } from './SetReference.tsx'
+import { TurnedReadings } from './TurnedReadings.tsx'
+import { useSimulatedMeter } from './useSimulatedMeter.ts'
 
 const STANDING: Record<ReferenceStanding, { tone: Tone; word: string }> = {
   held: { tone: 'good', word: 'held when looked at again' },
@@ -44,6 +47,7 @@ export function LossTest({ account, callout, plant, link }: StageProps) {
   const checks = useMemo(() => sourceChecksOf(log ?? []), [log])
   const working = canWork(account) && callout.state !== 'closed'
   const reference = references.find(({ id }) => id === chosen) ?? references[0]
+  const standIn = useSimulatedMeter(callout, plant)
   const links = useMemo(() => linksBeside(plant.links, link), [plant.links, link])
   if (!working && references.length === 0) return <Problem error={error} />
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
@@ -80,7 +84,7 @@ export function LossTest({ account, callout, plant, link }: StageProps) {
             {reference.means.referenceGrade ? 'reference grade' : 'ordinary connectors'}. It counts{' '}
             {REFERENCE_WORDS[reference.method].counts}; {REFERENCE_WORDS[reference.method].keep}.
           </Typography>
-          {working && <LookAgain callout={callout} reference={reference} />}
+          {working && <LookAgain callout={callout} reference={reference} standIn={standIn} />}
           <LossReadings
             key={`${reference.id} ${way}`}
             callout={callout}
@@ -89,8 +93,12 @@ export function LossTest({ account, callout, plant, link }: StageProps) {
             way={way}
             figures={figures.filter((figure) => figure.wavelength === reference.wavelength && figure.way === way)}
             working={working}
+            standIn={standIn && { set: standIn.set, lossOf: (one) => standIn.lossOf(one, reference, way) }}
           />
         </>
+      )}
+      {reference && (
+        <TurnedReadings key={reference.id} callout={callout} log={log ?? []} reference={reference} working={working} />
       )}
       {working && (
         <SetReference
@@ -99,6 +107,17 @@ export function LossTest({ account, callout, plant, link }: StageProps) {
           link={link}
           first={references.length === 0}
           checked={checks.at(-1)}
+          standIn={standIn}
+        />
+      )}
+      {working && standIn && (
+        <SelectField
+          label="The simulated meter is"
+          value={standIn.fault}
+          onChoose={standIn.setFault}
+          helperText="for practice: what is wrong with the stand-in"
+          sx={{ minWidth: 260, mt: 1 }}
+          options={LOSS_SET_FAULTS.map((one) => [one, one] as const)}
         />
       )}
     </Section>

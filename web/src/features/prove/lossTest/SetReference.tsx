@@ -21,7 +21,11 @@ import { Problem } from '../../../ui/Problem.tsx'
 import { SelectField } from '../../../ui/SelectField.tsx'
 import type { StageProps } from '../../callout/stageProps.ts'
 import { kindOfLink, NOT_SAID, said, TEST_WAVELENGTHS, useInstruments } from './instruments.ts'
+import { CordChooser } from './CordChooser.tsx'
+import { CordField } from './CordField.tsx'
+import { FromMeter } from './FromMeter.tsx'
 import { TestSetDrawing } from './TestSetDrawing.tsx'
+import type { StandInMeterProps } from './useSimulatedMeter.ts'
 
 /** Cords, method and level: what every reading after it is held against. */
 export function SetReference({
@@ -30,10 +34,12 @@ export function SetReference({
   link,
   first,
   checked,
+  standIn,
 }: Pick<StageProps, 'callout' | 'plant' | 'link'> & {
   first: boolean
   /** The last daily check: its instruments are the ones at hand. */
   checked: LoggedCheck | undefined
+  standIn: StandInMeterProps
 }) {
   const { enter, error, busy } = useEnter(callout.id)
   const sources = useInstruments('light source')
@@ -91,6 +97,7 @@ export function SetReference({
         clean, the source on for {WARM_UP} min, continuous, both at {wavelength} nm. A result counts{' '}
         {REFERENCE_WORDS[method].counts}.
       </Typography>
+      <CordChooser link={link} />
       <TestSetDrawing method={method} ends={link.ends} />
       <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', mt: 1.5, mb: 1 }}>
         <SelectField
@@ -115,13 +122,7 @@ export function SetReference({
           options={sources}
         />
         <SelectField label="Meter" value={usedMeter} onChoose={setMeter} sx={{ flex: '1 1 180px' }} options={meters} />
-        <TextField
-          label="Test cords, by their names"
-          value={cords}
-          onChange={({ target }) => setCords(target.value)}
-          slotProps={{ htmlInput: { maxLength: 200 } }}
-          sx={{ flex: '2 1 240px' }}
-        />
+        <CordField value={cords} onValue={setCords} />
       </Box>
       <FormControlLabel
         control={<Checkbox checked={graded} onChange={({ target }) => setGraded(target.checked)} />}
@@ -145,6 +146,15 @@ export function SetReference({
           slotProps={{ htmlInput: { maxLength: 20 }, input: { sx: { fontSize: 22 } } }}
           sx={{ flex: '1 1 200px', maxWidth: 300 }}
         />
+        {standIn && (
+          <FromMeter
+            set={standIn.set}
+            label="As the simulated meter shows it"
+            what="The reference"
+            loss={standIn.held(method)}
+            onLevel={(found) => setText(found.toFixed(2))}
+          />
+        )}
         <Button type="submit" variant="contained" disabled={level === null || busy} sx={{ minHeight: 56 }}>
           Keep the reference
         </Button>

@@ -1,4 +1,5 @@
 import {
+  farChannel,
   judgeTrunk,
   POLARITIES,
   readTrunkRows,
@@ -8,6 +9,7 @@ import {
   type TrunkTest,
 } from '@cold-thread/core/prove'
 import type { Link } from '@cold-thread/core/plant'
+import { readTrunkStandIn, seedFrom, TRUNK_FAULTS, type TrunkFault } from '@cold-thread/core/sim'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
@@ -68,6 +70,23 @@ function endsInMpo({ ends }: Link): boolean {
   return [ends?.from, ends?.to].some((end) => end?.connector.toUpperCase() === 'MPO')
 }
 
+/** The table of the simulated tester, as one of a real one would be pasted. */
+function fromStandIn(
+  { id }: Pick<StageProps['callout'], 'id'>,
+  {
+    count,
+    polarity,
+    end,
+    wavelength,
+    fault,
+  }: { count: number; polarity: Polarity; end: string; wavelength: number; fault: TrunkFault },
+): string {
+  const map = Array.from({ length: count }, (_, k) => farChannel(polarity, k + 1, count))
+  return readTrunkStandIn(map, fault, seedFrom(id, end, wavelength, fault))
+    .map(({ at, loss, returnLoss }, k) => [k + 1, at, loss ?? '', returnLoss ?? ''].join('\t'))
+    .join('\n')
+}
+
 function EnterTrunk({
   callout,
   plant,
@@ -83,6 +102,7 @@ function EnterTrunk({
   const [end, setEnd] = useState<TrunkTest['end']>('first')
   const [wavelength, setWavelength] = useState<number>(wavelengths[0])
   const [rows, setRows] = useState('')
+  const [fault, setFault] = useState<TrunkFault>('none')
   const read = rows.trim() === '' ? null : readTrunkRows(rows, count)
   const name = trunk.trim() || (last?.trunk ?? '')
   const test: TrunkTest | null =
@@ -143,6 +163,25 @@ function EnterTrunk({
           options={wavelengths.map((one) => [one, `${one} nm`] as const)}
         />
       </Box>
+      {callout.simulated && (
+        <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'flex-start', mb: 1.5 }}>
+          <SelectField
+            label="The simulated trunk has"
+            value={fault}
+            onChoose={setFault}
+            helperText="for practice"
+            sx={{ minWidth: 220 }}
+            options={TRUNK_FAULTS.map((one) => [one, one === 'none' ? 'no fault' : one] as const)}
+          />
+          <Button
+            variant="outlined"
+            onClick={() => setRows(fromStandIn(callout, { count, polarity, end, wavelength, fault }))}
+            sx={{ minHeight: 56 }}
+          >
+            Read with the simulated tester
+          </Button>
+        </Box>
+      )}
       <TextField
         label="The tester’s table, a row for each channel"
         value={rows}
