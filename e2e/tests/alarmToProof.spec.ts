@@ -3,6 +3,7 @@ import { expect, test, type Locator, type Page } from '@playwright/test'
 import { readFileSync } from 'node:fs'
 import Papa from 'papaparse'
 import { pdfText } from './pdfText.ts'
+import { startSecondInstallation } from './secondInstallation.ts'
 import { signIn } from './signIn.ts'
 import { stageLink } from './stageLink.ts'
 
@@ -11,6 +12,19 @@ const BREAK_AT = DEMO_DAMAGES.break.at.chainage
 const files = (role: 'present' | 'after') =>
   shootBothWays('level-control', role, DEMO_DAMAGES.break, new Date('2026-03-01T02:40:00Z')).map((shot) => ({
     name: shot.fileName,
+    mimeType: 'application/octet-stream',
+    buffer: shot.content,
+  }))
+
+/** Shot when the joint was made, and made badly. */
+const poorFiles = () =>
+  shootBothWays(
+    'level-control',
+    'present',
+    { at: DEMO_DAMAGES.break.at, breaks: false, loss: 0.62 },
+    new Date('2026-03-01T05:10:00Z'),
+  ).map((shot) => ({
+    name: shot.fileName.replace('present', 'poor'),
     mimeType: 'application/octet-stream',
     buffer: shot.content,
   }))
@@ -28,6 +42,7 @@ async function fileSaved(page: Page, link: Locator): Promise<{ name: string; byt
 test('from the alarm to the signed proof: upload, place, splice, measure again, verdict, signature, files', async ({
   page,
 }) => {
+  test.setTimeout(300_000)
   // 1. The board: the fresh callout waits for its first shot.
   await signIn(page, 'lead')
   await page.getByRole('link', { name: /Level control link is down/ }).click()
@@ -77,6 +92,17 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
   // 5. Measured again: the verdict, with the new splice among the joints.
   await stageLink(page, 'Prove').click()
   await expect(page.getByText('Can’t tell yet')).toBeVisible()
+  await page.getByLabel('Trace files, after').setInputFiles(poorFiles())
+  await expect(page.getByText('Not restored', { exact: true })).toBeVisible({ timeout: 60_000 })
+  const next = page.getByRole('list', { name: 'Next' })
+  await expect(next).toContainText(/redo the splice at \d+ m: up to 0\.\d\d dB, about \d+ min/, { timeout: 60_000 })
+
+  // Done again, measured again: now it is.
+  await stageLink(page, 'Join').click()
+  await page.getByLabel('Estimated loss, dB').fill('0.01')
+  await page.getByRole('button', { name: 'Log: accepted' }).click()
+  await expect(page.getByRole('heading', { name: 'Splice, attempt 4' })).toBeVisible()
+  await stageLink(page, 'Prove').click()
   await page.getByLabel('Trace files, after').setInputFiles(files('after'))
   await expect(page.getByText('Restored', { exact: true })).toBeVisible({ timeout: 60_000 })
   const table = page.getByRole('table', { name: 'Readings at 1550 nm' })
@@ -117,6 +143,28 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
     .setInputFiles({ name: 'callout.zip', mimeType: 'application/zip', buffer: zip.bytes })
   await expect(page.getByRole('alert')).toContainText('in this installation already')
   await page.goBack()
+
+  // Another, empty installation takes it in, and gives out the same file again.
+  const second = await startSecondInstallation()
+  try {
+    const other = await (await page.context().browser()!.newContext()).newPage()
+    await other.goto(second.address)
+    await other.getByLabel('Sign-in name').fill('other')
+    await other.getByLabel('Full name, as reports show it').fill('Other lead')
+    await other.getByLabel(/^Password/).fill('another place')
+    await other.getByRole('button', { name: 'Make the account' }).click()
+    await other
+      .getByLabel('Callout as ZIP')
+      .setInputFiles({ name: zip.name, mimeType: 'application/zip', buffer: zip.bytes })
+    await expect(other.getByRole('heading', { name: 'Level control link is down' })).toBeVisible()
+    await stageLink(other, 'Close').click()
+    await expect(other.getByRole('heading', { name: 'Signed off' })).toBeVisible()
+    const again = await fileSaved(other, other.getByRole('link', { name: 'Whole callout, ZIP' }))
+    expect(again.bytes.equals(zip.bytes)).toBe(true)
+    await other.context().close()
+  } finally {
+    await second.stop()
+  }
 
   // 8. The report says the same, with the signature.
   const report = await fileSaved(page, page.getByRole('link', { name: 'PDF, A4' }))

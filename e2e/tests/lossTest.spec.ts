@@ -69,3 +69,71 @@ test('a loss test: reference by power, readings fiber after fiber and pasted, a 
   await received.getByRole('button', { name: 'Keep both' }).click()
   await expect(received.getByText(/-12\.1 dBm before, -12\.4 dBm after; no traces of both times/)).toBeVisible()
 })
+
+test('both ways on the simulated meter, a cord turned round, a trunk with one dark channel', async ({ page }) => {
+  test.setTimeout(120_000)
+  await signIn(page, 'tech')
+  await page.getByRole('link', { name: /Lock cameras flicker/ }).click()
+  await stageLink(page, 'Prove').click()
+  const section = page.getByRole('region', { name: 'Loss test, source and meter' })
+
+  // 1. The cords for this link's ends, drawn; the reference comes from the meter once it has come to rest.
+  await expect(section.getByRole('img', { name: /^cord SC\/UPC to / }).first()).toBeVisible()
+  await section.getByRole('button', { name: 'As the simulated meter shows it' }).click()
+  await expect(section.getByLabel('The meter shows, dBm')).toHaveValue(/^-\d+\.\d\d$/, { timeout: 15_000 })
+  await section.getByLabel('Test cords, by their names').click()
+  await page.getByRole('option', { name: /SC\/UPC to LC\/UPC/ }).click()
+  await expect(section.getByText(/\d+ of \d+ matings/)).toBeVisible()
+  await section.getByRole('button', { name: 'Keep the reference' }).click()
+
+  // 2. A silent meter and one that talks nonsense take nothing; in order it is read from both ends.
+  const table = section.getByRole('table', { name: /Losses at 1310 nm/ })
+  const fault = async (name: string) => {
+    await section.getByLabel('The simulated meter is').click()
+    await page.getByRole('option', { name }).click()
+  }
+  const read = section.getByRole('button', { name: /^Simulated meter: / })
+  await fault('nonsense')
+  await read.click()
+  await expect(section.getByText(/sends what can’t be a level: nothing is taken/)).toBeVisible()
+  await fault('silent')
+  await expect(section.getByText('The meter is silent', { exact: false })).toBeVisible()
+  await fault('in order')
+  await expect(table.getByRole('row').nth(1)).toContainText('within', { timeout: 15_000 })
+  const first = await table.getByRole('row').nth(1).getByRole('cell').nth(2).innerText()
+  await section.getByLabel('Light goes').click()
+  await page.getByRole('option').nth(1).click()
+  await expect(table.getByRole('row').nth(1)).toContainText('not read')
+  await read.click()
+  await expect(table.getByRole('row').nth(1)).toContainText('within', { timeout: 15_000 })
+  const second = await table.getByRole('row').nth(1).getByRole('cell').nth(2).innerText()
+  expect(Math.abs(Number(first) - Number(second))).toBeLessThan(0.4)
+
+  // 3. A cord by itself: the higher reading names its bad end.
+  await section.getByText('Which end is bad?').click()
+  await section.getByLabel('Cable or cord').fill('patch 7')
+  await section.getByLabel('First end at the launch cord').fill('0,3 dB')
+  await section.getByLabel('Turned round').fill('1.2 dB')
+  await section.getByRole('button', { name: 'Keep both readings' }).click()
+  await expect(section.getByRole('list', { name: 'Read both ways round' })).toContainText(
+    'patch 7 0.30 dB, turned 1.20 dB: the second end is the worse one',
+  )
+
+  // 4. Twelve channels: one is dark, it is mended, all are good; both tests stand there.
+  const trunks = page.getByRole('region', { name: 'Multi-fiber trunks' })
+  await trunks.getByText('Read a trunk channel by channel').click()
+  await trunks.getByLabel('Trunk', { exact: true }).fill('Trunk 1')
+  await trunks.getByLabel('The simulated trunk has').click()
+  await page.getByRole('option', { name: 'one channel dark' }).click()
+  await trunks.getByRole('button', { name: 'Read with the simulated tester' }).click()
+  await expect(trunks.getByRole('status')).toContainText(/channel \d+ dark; the others are polarity B/i)
+  await trunks.getByRole('button', { name: 'Keep the trunk’s readings' }).click()
+  await expect(trunks.getByText('not good')).toBeVisible()
+  await trunks.getByLabel('Source at').click()
+  await page.getByRole('option', { name: 'the first end' }).click()
+  await trunks.getByLabel('The simulated trunk has').click()
+  await page.getByRole('option', { name: 'no fault' }).click()
+  await trunks.getByRole('button', { name: 'Read with the simulated tester' }).click()
+  await trunks.getByRole('button', { name: 'Keep the trunk’s readings' }).click()
+  await expect(trunks.getByText('every channel good')).toBeVisible()
+})

@@ -1,6 +1,7 @@
-import { SURVEY, surveyFiles } from '@cold-thread/demo'
+import { LEFT, repairedFiles, SURVEY, surveyFiles } from '@cold-thread/demo'
 import { expect, test } from '@playwright/test'
 import { signIn } from './signIn.ts'
+import { stageLink } from './stageLink.ts'
 
 test('a batch of 144 fibers with one damaged tube: matched, doubted, sent, and read as what it is', async ({
   page,
@@ -52,4 +53,45 @@ test('a batch of 144 fibers with one damaged tube: matched, doubted, sent, and r
   await page.getByRole('link', { name: 'Back to Locate' }).click()
   await expect(page.getByText('12 of 143 fibers read of cable OT-4 are hit.')).toBeVisible()
   await expect(page.getByText(/^traces of 12 neighbouring fibers show it at/)).toBeVisible()
+})
+
+test('every fiber of a spliced tube, from both ends: the poor joint and the open fiber are found, and the link’s own verdict tells of them', async ({
+  page,
+}) => {
+  test.setTimeout(180_000)
+  await signIn(page, 'tech')
+  await page.getByRole('button', { name: 'New callout' }).click()
+  await page.getByRole('combobox', { name: 'Link' }).click()
+  await page.getByRole('option', { name: 'Visitor centre to gauge house, telemetry' }).click()
+  await page.getByLabel('What is wrong').fill('One tube was spliced')
+  await page.getByRole('button', { name: 'Open the callout' }).click()
+  await stageLink(page, 'Prove').click()
+  await page.getByRole('link', { name: 'Every fiber of cable OT-4' }).click()
+  await expect(page.getByRole('heading', { name: 'Cable OT-4, every fiber after the repair' })).toBeVisible()
+  const fibers = Array.from({ length: 12 }, (_, k) => k + 25)
+  const files = repairedFiles(new Date('2026-03-01T09:10:00Z'), fibers, [1310, 1550])
+  await page.getByLabel('Trace files of the cable').setInputFiles(
+    files.map(({ fileName, content }) => ({
+      name: fileName,
+      mimeType: 'application/octet-stream',
+      buffer: Buffer.from(content),
+    })),
+  )
+  await page.getByRole('button', { name: 'Send 48 traces' }).click({ timeout: 60_000 })
+  const verdicts = page.getByRole('list', { name: 'Verdicts' })
+  await expect(verdicts).toContainText(`Not restored: fibers ${LEFT.poor}, ${LEFT.open}`, { timeout: 90_000 })
+  await expect(verdicts).toContainText('10 Restored, with remarks')
+
+  // What is not restored comes first; the arrow keys go on, and say what to do.
+  const table = page.getByRole('table', { name: 'Fibers' })
+  await expect(table.getByRole('row')).toHaveCount(5)
+  await expect(page.getByText('Next: redo the splice at Weir closure')).toBeVisible()
+  await table.press('ArrowDown')
+  await expect(page.getByText(`Fiber ${LEFT.open}`, { exact: true })).toBeVisible()
+
+  // The link's own verdict does not hide them.
+  await page.getByRole('link', { name: 'Back to Prove' }).click()
+  await expect(page.getByRole('region', { name: 'Verdict' })).toContainText(
+    `fibers ${LEFT.poor}, ${LEFT.open} of cable OT-4: not restored`,
+  )
 })

@@ -227,7 +227,7 @@ export const api = createApi({
     /** Every fiber after the repair, as far as the server has judged them. */
     cableProof: build.query<CableProofRecord | null, string>({
       query: (id) => `callouts/${id}/cable-proof`,
-      providesTags: ['Survey', 'Verdict'],
+      providesTags: ['Survey', 'Log'],
     }),
     /** With those that wait on this device. */
     observations: build.query<LoggedObservation[], string>({

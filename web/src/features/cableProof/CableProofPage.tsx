@@ -5,8 +5,9 @@ import Box from '@mui/material/Box'
 import CircularProgress from '@mui/material/CircularProgress'
 import LinearProgress from '@mui/material/LinearProgress'
 import Typography from '@mui/material/Typography'
-import { useState } from 'react'
-import { useCableProofQuery } from '../../api/api.ts'
+import { useEffect, useState } from 'react'
+import { api, useCableProofQuery } from '../../api/api.ts'
+import { useAppDispatch } from '../../app/store.ts'
 import { canWork } from '../../app/rights.ts'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { Problem } from '../../ui/Problem.tsx'
@@ -37,6 +38,11 @@ function CableProof(props: CableProps) {
   const { data, error } = useCableProofQuery(callout.id, { pollingInterval: judging ? LOOK : 0 })
   const running = data ? data.done < data.of : false
   if (running !== judging) setJudging(running)
+  // The link's own verdict tells of the other fibers.
+  const dispatch = useAppDispatch()
+  useEffect(() => {
+    if (data) dispatch(api.util.invalidateTags(['Verdict']))
+  }, [dispatch, data, running])
   const working = canWork(account) && callout.state !== 'closed'
   if (data === undefined && !error) return <CircularProgress aria-label="Loading" />
   return (

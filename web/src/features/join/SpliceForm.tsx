@@ -23,7 +23,7 @@ import { FELT, OUTCOMES, TONES, WORDS } from './spliceWords.ts'
 const RULES = ruleBook('standard')
 /** One attempt at a splice: the place and the fiber come from Locate and the records, the judgement from the rule book. */
 export function SpliceForm({ callout, plant, link, splices }: StageProps & { splices: SpliceEntry[] }) {
-  const { sites } = useSites({ callout, plant, link })
+  const { sites, locating } = useSites({ callout, plant, link })
   const [chosen, setChosen] = useState<string | null>(null)
   const [estimate, setEstimate] = useState('')
   const [left, setLeft] = useState('')
@@ -33,6 +33,8 @@ export function SpliceForm({ callout, plant, link, splices }: StageProps & { spl
   const [add, { error, isLoading }] = useAddObservationMutation()
   const site = sites.find((candidate) => candidate.key === chosen) ?? sites[0]
   if (!site) return null
+  // The place would change under the finger when the fault has been located.
+  const unplaced = locating && chosen === null
   const earlier = splices.filter(
     (entry) =>
       entry.node === site.node &&
@@ -89,6 +91,7 @@ export function SpliceForm({ callout, plant, link, splices }: StageProps & { spl
           value={site.key}
           onChoose={setChosen}
           fullWidth
+          helperText={unplaced ? 'the fault is still being located' : undefined}
           options={sites.map(({ key, label }) => [key, label] as const)}
         />
         <FiberColors plant={plant} cable={site.cable} fiber={site.fiber} />
@@ -113,7 +116,7 @@ export function SpliceForm({ callout, plant, link, splices }: StageProps & { spl
           <Button
             variant="contained"
             size="large"
-            disabled={!entered || isLoading}
+            disabled={!entered || isLoading || unplaced}
             onClick={() => void log(OUTCOMES[judgement.advice])}
           >
             Log: {OUTCOMES[judgement.advice]}
@@ -122,7 +125,7 @@ export function SpliceForm({ callout, plant, link, splices }: StageProps & { spl
             <Button
               variant="outlined"
               size="large"
-              disabled={!entered || isLoading || remark.trim() === ''}
+              disabled={!entered || isLoading || unplaced || remark.trim() === ''}
               onClick={() => void log('accepted')}
             >
               Accept all the same (remark needed)

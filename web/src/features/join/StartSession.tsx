@@ -48,6 +48,8 @@ export function StartSession({ callout, plant, link }: StageProps) {
   const [texts, setTexts] = useState<Partial<Record<keyof Conditions, string>>>({})
   const site = sites.find(({ key }) => key === siteKey) ?? sites[0]
   if (!site) return null
+  // The place would change under the finger when the fault has been located.
+  const unplaced = locating && siteKey === null
   const items = kit?.kit.items ?? NO_KIT
   const splicers = items.filter(({ kind }) => kind === 'splicer' || kind === 'ribbon splicer')
   const cleavers = items.filter(({ kind }) => kind === 'cleaver')
@@ -105,7 +107,7 @@ export function StartSession({ callout, plant, link }: StageProps) {
           site.key,
           sites.map(({ key, label }) => [key, label] as const),
           setSiteKey,
-          locating && siteKey === null ? 'the fault is still being located' : undefined,
+          unplaced ? 'the fault is still being located' : undefined,
         )}
         {splicers.length > 0 &&
           select(
@@ -178,7 +180,7 @@ export function StartSession({ callout, plant, link }: StageProps) {
       <Button
         variant="contained"
         size="large"
-        disabled={busy || faults.length > 0 || conditions === null || queue.length === 0}
+        disabled={busy || unplaced || faults.length > 0 || conditions === null || queue.length === 0}
         onClick={() => void enter(session)}
         sx={{ minHeight: 56 }}
       >
