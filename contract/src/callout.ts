@@ -1,8 +1,23 @@
+import type { Cause } from '@cold-thread/core/locate'
 import { z } from 'zod'
 import { id, instant, version } from './common.ts'
 
 export const calloutState = z.enum(['open', 'proving', 'closed'])
 export type CalloutState = z.infer<typeof calloutState>
+
+/** What a fault can be. */
+export const FAULT_CAUSES = [
+  'break',
+  'crush',
+  'pull',
+  'macrobend',
+  'water',
+  'bad-splice',
+  'connector',
+  'wrong-patch',
+  'aging',
+] as const satisfies readonly Cause[]
+export const faultCause = z.enum(FAULT_CAUSES)
 
 const title = z.string().trim().min(3).max(200)
 const alarm = z.string().trim().max(2000)
@@ -24,6 +39,8 @@ export const callout = z
     shot: z.boolean(),
     /** How far the newest version of the plan is; null without one. */
     plan: z.enum(['saved', 'approved']).nullable(),
+    /** What it was, as the lead who closed it says; null while it is open or where nobody knows. */
+    cause: faultCause.nullable(),
     version,
   })
   .meta({ id: 'Callout' })

@@ -1,5 +1,7 @@
+import type { Cause } from '@cold-thread/core/locate'
 import type { Proof } from '@cold-thread/core/prove'
 import { z } from 'zod'
+import { faultCause } from './callout.ts'
 import { id, instant } from './common.ts'
 import { proveDocument } from './documents.ts'
 
@@ -17,9 +19,11 @@ export type VerdictRecord = { proof: Proof; evidence: string }
 export const newSignOff = z.object({
   evidence: z.string().length(64),
   remark: z.string().max(2000),
+  /** What it was; null where it is not known. */
+  cause: faultCause.nullable().default(null),
   rules: z.string().optional(),
 })
-export type NewSignOff = z.infer<typeof newSignOff>
+export type NewSignOff = z.input<typeof newSignOff>
 
 /** What closing a callout changes in the record, by cable and in words, and the files that become the link's baseline. */
 export const asBuiltChanges = z
@@ -38,6 +42,7 @@ export const signOff = z
     at: instant,
     evidence: z.string(),
     remark: z.string(),
+    cause: faultCause.nullable(),
     proof: proveDocument,
   })
   .meta({ id: 'SignOff' })
@@ -48,5 +53,6 @@ export type SignOff = {
   at: string
   evidence: string
   remark: string
+  cause: Cause | null
   proof: Proof
 }

@@ -264,6 +264,7 @@ export function demoData(now: Date) {
       .update(after.map((trace) => trace.sha256).join('\n'))
       .digest('hex'),
     remark: 'Adapter cleaned, both ends inspected.',
+    cause: 'connector' as const,
     proof,
   }
   return {

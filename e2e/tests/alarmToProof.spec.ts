@@ -117,8 +117,13 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
   const changes = page.getByRole('region', { name: 'What signing changes in the record' })
   await expect(changes.getByText(/^new closure at \d+ m$/)).toBeVisible()
   await expect(changes.getByText(/^fiber 5, .*: spliced at/)).toBeVisible()
+  // What it was: the likeliest by the traces is offered, the lead says what was found.
+  await expect(page.getByLabel('What it was')).toContainText('cut or clean break', { timeout: 60_000 })
+  await page.getByLabel('What it was').click()
+  await page.getByRole('option', { name: 'pulled cable' }).click()
   await page.getByRole('button', { name: 'Sign as Duty lead' }).click()
   await expect(page.getByRole('heading', { name: 'Signed off' })).toBeVisible()
+  await expect(page.getByText(/Duty lead, .*; it was: pulled cable/)).toBeVisible()
   await expect(
     page.getByRole('region', { name: 'The record as built' }).getByText(/^new closure at \d+ m$/),
   ).toBeVisible()
@@ -171,6 +176,7 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
   const text = await pdfText(report.bytes)
   expect(text).toMatch(/^Level control link is down Restored/)
   expect(text).toContain(`${Number(total['loss_after_dB']).toFixed(2)} ±`)
+  expect(text).toContain('It was pulled cable')
   expect(text).toMatch(/Signed Duty lead, \d{4}-\d\d-\d\d/)
 })
 

@@ -1,32 +1,38 @@
 import { spawn } from 'node:child_process'
-import { rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { databaseEnv, temporaryMariadb } from '../../scripts/lib/mariadb.mjs'
 
 const PORT = 8472
-const DATA = join(tmpdir(), 'cold-thread-e2e-second')
-const SCRIPT = new URL('../../scripts/start.mjs', import.meta.url).pathname
-const PATIENCE = 90_000
+const ROOT = new URL('../../', import.meta.url).pathname
+const PATIENCE = 60_000
 
-/** Another installation, empty, on a port of its own. @returns its address, and what ends it */
+/** Another installation, empty, with a database and a port of its own. @returns its address, and what ends it */
 export async function startSecondInstallation(): Promise<{ address: string; stop(): Promise<void> }> {
-  rmSync(DATA, { recursive: true, force: true })
-  const child = spawn('node', [SCRIPT, '--port', String(PORT), '--data', DATA], { stdio: 'ignore' })
-  const gone = new Promise<void>((resolve) => child.once('exit', () => resolve()))
-  const address = `http://127.0.0.1:${PORT}`
+  const database = await temporaryMariadb({ fast: true })
+  const server = spawn('node', [`${ROOT}server/dist/main.js`], {
+    stdio: 'ignore',
+    env: {
+      ...process.env,
+      ...databaseEnv(database),
+      COLD_THREAD_PORT: String(PORT),
+      COLD_THREAD_WEB_FOLDER: `${ROOT}web/dist`,
+      COLD_THREAD_DEMO: '0',
+      NODE_ENV: 'production',
+    },
+  })
+  const gone = new Promise<void>((resolve) => server.once('exit', () => resolve()))
   const stop = async () => {
-    child.kill('SIGINT')
+    server.kill('SIGTERM')
     await gone
-    rmSync(DATA, { recursive: true, force: true })
+    await database.stop()
   }
-  for (const begun = Date.now(); Date.now() - begun < PATIENCE;) {
-    if (child.exitCode !== null) throw new Error(`the second installation ended with ${child.exitCode}`)
+  const address = `http://127.0.0.1:${PORT}`
+  for (const begun = Date.now(); Date.now() - begun < PATIENCE && server.exitCode === null;) {
     const healthy = await fetch(`${address}/api/health`).then(
       ({ ok }) => ok,
       () => false,
     )
     if (healthy) return { address, stop }
-    await new Promise((resolve) => setTimeout(resolve, 500))
+    await new Promise((resolve) => setTimeout(resolve, 300))
   }
   await stop()
   throw new Error('the second installation did not start')

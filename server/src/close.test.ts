@@ -1,5 +1,6 @@
 import { DEMO_DAMAGES, OTTERMERE, shootBothWays } from '@cold-thread/demo'
 import type { PlantBundle } from '@cold-thread/core/plant'
+import { readTraceFile } from '@cold-thread/core/trace'
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
@@ -108,9 +109,9 @@ describe('closing a callout', () => {
     expect(proposed.baselines).toHaveLength(4)
     const { evidence } = (await call('GET', `${url}/verdict`)).body
     const signature = `${url}/sign-off/${uuidv7()}`
-    expect((await call('PUT', signature, { evidence, remark: '' })).status).toBe(200)
+    expect((await call('PUT', signature, { evidence, remark: '', cause: 'macrobend' })).status).toBe(200)
     // Sent once more it is the same: nothing is done twice.
-    expect((await call('PUT', signature, { evidence, remark: '' })).status).toBe(200)
+    expect((await call('PUT', signature, { evidence, remark: '', cause: 'macrobend' })).status).toBe(200)
     const { bundle, version } = await plantOf()
     expect(version).toBe(before.version + 1)
     const node = bundle.nodes.at(-1)!
@@ -122,6 +123,24 @@ describe('closing a callout', () => {
     expect(all).toHaveLength(8)
     expect(all.slice(4).every(({ addedBy }) => addedBy === 'lead')).toBe(true)
     expect((await call('GET', `${url}/as-built`)).body).toEqual(proposed)
+    expect((await call('GET', url)).body).toMatchObject({ state: 'closed', cause: 'macrobend' })
+  })
+
+  it('gives the traces after the repair as a set whose condition code is “as repaired” (SR-4731: RC)', async () => {
+    const { status, body } = await call('GET', `/api/callouts/${id}/repaired.zip`)
+    expect(status).toBe(200)
+    const files = unzipSync(new Uint8Array(body as Buffer))
+    const sent = shootBothWays(LINK, 'after', DEMO_DAMAGES.bend, new Date('2026-03-01'))
+    expect(Object.keys(files).sort()).toEqual(sent.map(({ fileName }) => fileName).sort())
+    for (const { fileName, content } of sent) {
+      const { general, data, warnings } = readTraceFile(files[fileName]!)
+      // The simulated OTDR writes no event table; nothing else is amiss, the checksum least of all.
+      expect(general!.condition).toBe('RC')
+      expect(warnings.map(({ code }) => code)).toEqual(['no-event-table'])
+      expect(data).toEqual(readTraceFile(content).data)
+    }
+    const without = await openCallout((method, url, payload) => call(method, url, payload), LINK)
+    expect((await call('GET', `/api/callouts/${without}/repaired.zip`)).status).toBe(404)
   })
 
   it('the closed callout keeps the baseline that it was held against; the next one gets the new', async () => {

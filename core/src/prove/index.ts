@@ -19,3 +19,4 @@ export {
   type OtherFibers,
   type WorstJoint,
 } from './cableProof.ts'
+export { followUps, type FollowUp } from './followUps.ts'

@@ -1,4 +1,5 @@
 export { readTraceFile } from './sr4731/read.ts'
+export { asRepaired } from './sr4731/asRepaired.ts'
 export { writeTraceFile } from './sr4731/write.ts'
 export { TraceFileError } from './sr4731/error.ts'
 export type { TraceFileErrorCode, TraceWarning } from './sr4731/error.ts'

@@ -24,8 +24,11 @@ const LATER_TABLES: readonly TableName[] = [
   'corrections',
   'cable_proofs',
 ]
-/** What files of a survey tell besides, since fibers are shot after a repair as well. */
-const SURVEY_COLUMNS = ['role', 'launchCord', 'receiveCord'] as const
+/** Columns that came when fibers were shot after a repair as well, and callouts were closed with their cause. */
+const LATER_COLUMNS = [
+  ['survey_traces', ['role', 'launchCord', 'receiveCord']],
+  ['sign_offs', ['cause']],
+] as const
 const FIRST_TABLES = TABLE_NAMES.filter((table) => !LATER_TABLES.includes(table))
 
 const MIGRATIONS: readonly Migration[] = [
@@ -99,16 +102,19 @@ const MIGRATIONS: readonly Migration[] = [
     },
   },
   {
-    name: '0007-cable-proofs',
+    name: '0007-cable-proofs-and-causes',
     async up(queries) {
       await queries.createTable('cable_proofs', copyColumns('cable_proofs') as never)
       // A new installation's table has it already.
-      const [there, wanted] = [await queries.describeTable('survey_traces'), copyColumns('survey_traces')]
-      for (const column of SURVEY_COLUMNS)
-        if (!(column in there)) await queries.addColumn('survey_traces', column, wanted[column] as never)
+      for (const [table, columns] of LATER_COLUMNS) {
+        const [there, wanted] = [await queries.describeTable(table), copyColumns(table)]
+        for (const column of columns)
+          if (!(column in there)) await queries.addColumn(table, column, wanted[column] as never)
+      }
     },
     async down(queries) {
-      for (const column of SURVEY_COLUMNS) await queries.removeColumn('survey_traces', column)
+      for (const [table, columns] of LATER_COLUMNS)
+        for (const column of columns) await queries.removeColumn(table, column)
       await queries.dropTable('cable_proofs')
     },
   },

@@ -1,6 +1,7 @@
 import type { LogEntry, OpenBook, Plan, PlanContent, Role, SurveyRole, TraceRole } from '@cold-thread/contract'
 import type { Kit } from '@cold-thread/core/kit'
 import type { Direction, PlantBundle } from '@cold-thread/core/plant'
+import type { Cause } from '@cold-thread/core/locate'
 import type { CableProof, Proof } from '@cold-thread/core/prove'
 import type { TraceFacts } from '@cold-thread/core/report'
 import type { FiberReading } from '@cold-thread/core/survey'
@@ -133,6 +134,7 @@ export class SignOffRow extends Model<InferAttributes<SignOffRow>, InferCreation
   declare by: string
   declare evidence: string
   declare remark: string
+  declare cause: Cause | null
   declare proof: Proof
 }
 
@@ -282,6 +284,7 @@ export const TABLES = {
     by: name(100),
     evidence: name(64),
     remark: { type: DataTypes.TEXT, allowNull: false },
+    cause: { type: DataTypes.STRING(20), allowNull: true },
     proof: json,
   },
   kits: {

@@ -1,5 +1,6 @@
 import type { SpliceEntry } from '@cold-thread/contract'
 import { kindName } from '@cold-thread/core/kit'
+import { SUSPICION_RULES, type Cause } from '@cold-thread/core/locate'
 import {
   changeNear,
   judgeTrunk,
@@ -56,6 +57,7 @@ export function calloutReport(evidence: ReportEvidence, paper: ReportPaper): TDo
       ...receivedPower(evidence),
       ...continuity(evidence),
       ...everyFiber(evidence),
+      ...whatIsLeft(evidence),
       ...charts(evidence),
       ...joints(evidence),
       ...means(evidence),
@@ -81,6 +83,7 @@ function summary({ callout, link, plant, proof, signOff }: ReportEvidence): Cont
         link.circuits.map(({ name, priority }) => `${name} (priority ${priority})`).join(', ') || 'none recorded',
       ],
       ['Alarm', callout.alarm || 'none recorded'],
+      ['It was', signOff?.cause ? causeName(signOff.cause) : 'not known'],
       ['Opened', `${clock(callout.openedAt)}, ${callout.openedBy}`],
       ['Closed', callout.closedAt ? clock(callout.closedAt) : 'open'],
       [
@@ -120,6 +123,15 @@ function work({ log, plant }: ReportEvidence): Content[] {
   })
   if (lines.length === 0) return []
   return [{ text: 'What was done', style: 'head' }, table(['When', 'What', 'By'], lines, ['auto', '*', 'auto'])]
+}
+
+function causeName(cause: Cause): string {
+  return SUSPICION_RULES.causes.find((one) => one.cause === cause)?.name ?? cause
+}
+
+function whatIsLeft({ left }: ReportEvidence): Content[] {
+  if (left.length === 0) return []
+  return [{ text: 'What is left', style: 'head' }, { ul: left.map(({ what, because }) => `${what}: ${because}`) }]
 }
 
 function beforeAndAfter({ proof }: ReportEvidence): Content[] {

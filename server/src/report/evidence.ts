@@ -2,11 +2,13 @@ import type { Callout, Observation, SignOff, TraceRecord } from '@cold-thread/co
 import type { KitItem } from '@cold-thread/core/kit'
 import type { Link, PlantBundle } from '@cold-thread/core/plant'
 import {
+  followUps,
   lossTestsOf,
   receivedPowersOf,
   ruleBook,
   sourceChecksOf,
   trunkTestsOf,
+  type FollowUp,
   type LoggedCheck,
   type LoggedReference,
   type LoggedTrunk,
@@ -24,6 +26,7 @@ import { lossesOf, verdictOn } from '../proof.ts'
 import { findCallout } from '../stores/callouts.ts'
 import { currentKit } from '../stores/kits.ts'
 import { listObservations } from '../stores/observations.ts'
+import { listPlans } from '../stores/plans.ts'
 import { requirePlant } from '../stores/plants.ts'
 import { signOffOf } from '../stores/signOffs.ts'
 import { traceContent, tracesOf } from '../stores/traces.ts'
@@ -52,6 +55,8 @@ export interface ReportEvidence {
   turned: LoggedTurned[]
   /** What was used, by the log. */
   instruments: KitItem[]
+  /** What is still to be done. */
+  left: FollowUp[]
   /** The other fibers of the cable, where they were shot. */
   fibers: Awaited<ReturnType<typeof provedFibers>>
   rules: RuleBook
@@ -63,12 +68,13 @@ export interface ReportEvidence {
  */
 export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<ReportEvidence> {
   const callout = await findCallout(calloutId)
-  const [plant, signOff, observations, records, kit] = await Promise.all([
+  const [plant, signOff, observations, records, kit, plans] = await Promise.all([
     requirePlant(),
     signOffOf(calloutId),
     listObservations(calloutId),
     tracesOf(calloutId, callout.linkId, callout.closedAt),
     currentKit(),
+    listPlans(calloutId),
   ])
   const { proof, evidence } = signOff ?? (await verdictOn(calloutId, jobs))
   const log = observations.filter(({ superseded }) => !superseded)
@@ -104,6 +110,13 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
     turned: turnedReadingsOf(observations),
     losses: lossesOf(plant, callout.linkId, observations),
     fibers: await provedFibers(calloutId),
+    left: followUps({
+      proof,
+      log: observations,
+      optionIds: plans[0]?.content.optionIds ?? [],
+      kit: kit.kit,
+      now: signOff?.at ?? new Date().toISOString(),
+    }),
     instruments: kit.kit.items.filter(({ id }) => used.has(id)),
     rules: ruleBook(proof.rules.name),
   }

@@ -7,13 +7,15 @@ import {
   signOff,
   verdictRecord,
 } from '@cold-thread/contract'
+import { asRepaired } from '@cold-thread/core/trace'
+import { zipSync } from 'fflate'
 import Papa from 'papaparse'
 import { z } from 'zod'
 import { closeCallout, closingChanges, recordedChanges } from '../close.ts'
 import { AppError } from '../errors.ts'
 import type { JobPool } from '../jobs/pool.ts'
 import { accountOf, EVERYBODY, LEADS, RECORDS } from '../plugins/access.ts'
-import { lossesOf, verdictOn } from '../proof.ts'
+import { evidenceOn, lossesOf, verdictOn } from '../proof.ts'
 import { readingsTable } from '../readings.ts'
 import { PAPERS } from '../report/calloutReport.ts'
 import { gatherEvidence } from '../report/evidence.ts'
@@ -59,9 +61,9 @@ export function proofRoutes(app: App, jobs: JobPool): void {
       if (evidence !== request.body.evidence) throw new AppError('evidence-changed')
       if (proof.verdict !== 'restored' && proof.verdict !== 'restored-with-remarks')
         throw new AppError('not-proved', `the verdict is "${proof.verdict}": ${proof.reasons[0] ?? ''}`)
-      const { remark } = request.body
+      const { remark, cause } = request.body
       return closeCallout(
-        { id: signOffId, calloutId, by: accountOf(request).displayName, evidence, remark, proof },
+        { id: signOffId, calloutId, by: accountOf(request).displayName, evidence, remark, cause, proof },
         new Date(),
       )
     },
@@ -101,6 +103,20 @@ export function proofRoutes(app: App, jobs: JobPool): void {
         .header('content-type', 'application/zip')
         .header('content-disposition', `attachment; filename="callout-${request.params.id}.zip"`)
         .send(Buffer.from(await writeCallout(request.params.id))),
+  )
+
+  app.get(
+    '/api/callouts/:id/repaired.zip',
+    { config: { access: EVERYBODY }, schema: { params: ofCallout } },
+    async (request, reply) => {
+      const { after } = await evidenceOn(request.params.id)
+      if (after.length === 0) throw new AppError('not-found', 'no trace was taken after the repair')
+      const files = Object.fromEntries(after.map(({ fileName, content }) => [fileName, asRepaired(content)]))
+      return reply
+        .header('content-type', 'application/zip')
+        .header('content-disposition', `attachment; filename="repaired-${request.params.id}.zip"`)
+        .send(Buffer.from(zipSync(files)))
+    },
   )
 
   app.post(

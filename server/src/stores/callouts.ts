@@ -15,7 +15,7 @@ import { createOnce } from './idempotent.ts'
 async function withState(rows: readonly CalloutRow[]): Promise<Callout[]> {
   const ids = rows.map((row) => row.id)
   const [signOffs, observations, traces, withdrawn, plans] = await Promise.all([
-    SignOffRow.findAll({ where: { calloutId: ids }, attributes: ['calloutId', 'at'] }),
+    SignOffRow.findAll({ where: { calloutId: ids }, attributes: ['calloutId', 'at', 'cause'] }),
     ObservationRow.findAll({ where: { calloutId: ids }, attributes: ['calloutId', 'entry'] }),
     TraceRow.findAll({
       where: { calloutId: ids, role: ['present', 'after'] },
@@ -40,7 +40,8 @@ async function withState(rows: readonly CalloutRow[]): Promise<Callout[]> {
   const newest = new Map(plans.map((row) => [row.calloutId, row]))
   return rows.map((row) => {
     const plan = newest.get(row.id)
-    const closedAt = signOffs.find((signOff) => signOff.calloutId === row.id)?.at ?? null
+    const signed = signOffs.find((signOff) => signOff.calloutId === row.id)
+    const closedAt = signed?.at ?? null
     return {
       id: row.id,
       linkId: row.linkId,
@@ -54,6 +55,7 @@ async function withState(rows: readonly CalloutRow[]): Promise<Callout[]> {
       simulated: row.practice !== null,
       shot: shot.has(row.id),
       plan: plan ? (plan.approval ? 'approved' : 'saved') : null,
+      cause: signed?.cause ?? null,
       version: row.version,
     }
   })

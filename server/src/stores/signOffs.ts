@@ -12,6 +12,7 @@ function toSignOff(row: SignOffRow): SignOff {
     at: row.at.toISOString(),
     evidence: row.evidence,
     remark: row.remark,
+    cause: row.cause,
     proof: asOfNow(row.proof),
   }
 }

@@ -100,6 +100,7 @@ export const CALLOUT: Callout = {
   simulated: false,
   shot: false,
   plan: null,
+  cause: null,
   version: 1,
 }
 

@@ -12,6 +12,7 @@ import { Problem } from '../../ui/Problem.tsx'
 import { ago, clock } from '../../ui/time.ts'
 import { PageBoundary } from '../../app/PageBoundary.tsx'
 import { page } from '../../app/page.ts'
+import { CauseStatistics } from './CauseStatistics.tsx'
 import { nextStep, stageFor } from './nextStep.ts'
 
 const NewCalloutDialog = page(async () => (await import('./NewCalloutDialog.tsx')).NewCalloutDialog)
@@ -79,6 +80,9 @@ export function BoardPage({ account }: { account: Account }) {
             </Box>
           )
         })}
+      </Box>
+      <Box sx={{ mt: 2 }}>
+        <CauseStatistics callouts={callouts ?? []} />
       </Box>
       {adding && (
         <PageBoundary page="new-callout" loading={null}>

@@ -17,9 +17,12 @@ import {
 } from '../../api/api.ts'
 import { useEnter } from '../../api/useEnter.ts'
 import { canLead, canWork } from '../../app/rights.ts'
+import { causeName } from '../../ui/causeName.ts'
 import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { clock } from '../../ui/time.ts'
+import { CauseField, useCause } from './CauseField.tsx'
+import { WhatIsLeft } from './WhatIsLeft.tsx'
 import { VerdictLine } from '../prove/VerdictLine.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 
@@ -31,6 +34,7 @@ export function CloseStage(props: StageProps) {
     <>
       <Problem error={error} />
       {signOff ? <Signed signOff={signOff as SignOff} /> : signOff === null && <ToSign {...props} />}
+      <WhatIsLeft {...props} signed={signOff ?? null} />
       <RecordChanges {...props} signed={signOff != null} />
       <Report {...props} signed={signOff != null} />
       <Files {...props} />
@@ -44,6 +48,7 @@ function Signed({ signOff }: { signOff: SignOff }) {
       <VerdictLine verdict={signOff.proof.verdict} />
       <Typography sx={{ mt: 1 }}>
         {signOff.by}, {clock(signOff.at)}
+        {signOff.cause && `; it was: ${causeName(signOff.cause)}`}
       </Typography>
       {signOff.remark && <Typography>{signOff.remark}</Typography>}
       <Box component="ul" sx={{ pl: 3, my: 1 }}>
@@ -64,6 +69,7 @@ function ToSign(props: StageProps) {
   const [sign, { error: signError, isLoading }] = useAddSignOffMutation()
   const { enter, error: enterError, busy } = useEnter(callout.id)
   const [remark, setRemark] = useState('')
+  const cause = useCause(props)
   const [signOffId] = useState(() => uuidv7())
   const proof = verdict?.proof as Proof | undefined
   const proved = proof?.verdict === 'restored' || proof?.verdict === 'restored-with-remarks'
@@ -100,6 +106,7 @@ function ToSign(props: StageProps) {
               <Problem error={signError ?? enterError} />
               {canLead(account) ? (
                 <>
+                  <CauseField {...cause} />
                   <Button
                     variant="contained"
                     size="large"
@@ -108,7 +115,7 @@ function ToSign(props: StageProps) {
                       void sign({
                         calloutId: callout.id,
                         id: signOffId,
-                        signOff: { evidence: verdict!.evidence, remark },
+                        signOff: { evidence: verdict!.evidence, remark, cause: cause.value },
                       })
                     }
                   >
@@ -274,6 +281,17 @@ function Files({ callout }: StageProps) {
                   {trace.fileName}
                 </Button>
               ))}
+              {role === 'after' && (
+                <Button
+                  size="small"
+                  variant="outlined"
+                  href={`/api/callouts/${callout.id}/repaired.zip`}
+                  download
+                  sx={{ minHeight: 44 }}
+                >
+                  All, their condition set to “as repaired”
+                </Button>
+              )}
             </Box>
           </Box>
         )

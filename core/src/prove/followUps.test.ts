@@ -1,0 +1,99 @@
+import { describe, expect, it } from 'vitest'
+import type { Kit, KitItem } from '../kit/kit.ts'
+import { EMPTY_KIT } from '../kit/kit.ts'
+import type { LoggedEntry } from '../log/standing.ts'
+import { followUps, type FollowUpInput } from './followUps.ts'
+
+const item = (change: Partial<KitItem>): KitItem => ({
+  id: change.kind ?? 'x',
+  kind: 'cleaver',
+  name: 'no. 1',
+  count: 1,
+  place: 'van',
+  fits: [],
+  fibers: null,
+  wear: null,
+  calibratedUntil: null,
+  ...change,
+})
+const kit = (...items: KitItem[]): Kit => ({ ...EMPTY_KIT, items })
+const splice = (id: string, fiber: number, outcome: string, more: object = {}) =>
+  ({
+    id,
+    by: 'x',
+    observedAt: id,
+    supersedes: null,
+    superseded: false,
+    entry: { kind: 'splice', node: null, chainage: 100, cable: 'C', fiber, outcome, ...more },
+  }) as unknown as LoggedEntry
+const left = (change: Partial<FollowUpInput>) =>
+  followUps({
+    proof: { verdict: 'restored', reasons: [], next: [] },
+    log: [],
+    optionIds: [],
+    kit: EMPTY_KIT,
+    now: '2026-03-01T06:00:00Z',
+    ...change,
+  })
+
+describe('what is left when a callout is closed', () => {
+  it('is nothing where all is as it was', () => {
+    expect(left({})).toEqual([])
+    expect(left({ optionIds: ['temporary', 'one-closure'] })).toEqual([])
+  })
+
+  it('tells what was remarked on, with why', () => {
+    const proof = {
+      verdict: 'restored-with-remarks' as const,
+      reasons: ['W at 1550 nm: 0.28 ± 0.04 dB is close to 0.30 dB'],
+      next: ['measure W again with longer averaging'],
+    }
+    expect(left({ proof })).toEqual([
+      { kind: 'link', what: 'measure W again with longer averaging', because: proof.reasons[0] },
+    ])
+  })
+
+  it('a temporary repair that nothing follows is to be made permanent', () => {
+    expect(left({ optionIds: ['temporary'] })).toMatchObject([{ kind: 'permanent' }])
+  })
+
+  it('a joint that was given up stays open, one that was made later does not', () => {
+    const log = [splice('1', 3, 'stopped'), splice('2', 4, 'stopped'), splice('3', 4, 'accepted')]
+    expect(left({ log })).toEqual([
+      { kind: 'splice', what: 'join fiber 3 of cable C', because: 'its splice was stopped' },
+    ])
+  })
+
+  it('names worn tools and calibrations that end, and no others', () => {
+    const tools = kit(
+      item({ wear: { used: 38_400, due: 48_000, unit: 'cleaves' } }),
+      item({ name: 'no. 2', wear: { used: 38_399, due: 48_000, unit: 'cleaves' } }),
+      item({ kind: 'power meter', calibratedUntil: '2026-03-20' }),
+      item({ kind: 'light source', calibratedUntil: '2026-02-20' }),
+      item({ kind: 'OTDR', calibratedUntil: '2026-06-20' }),
+    )
+    expect(left({ kit: tools }).map(({ kind, because }) => [kind, because])).toEqual([
+      ['wear', '38400 of 48000 cleaves'],
+      ['calibration', 'its calibration ends on 2026-03-20'],
+      ['calibration', 'its calibration ended on 2026-02-20'],
+    ])
+  })
+
+  it('sleeves are short when the rest is too few for another repair like it; a redone splice took none', () => {
+    const log = [
+      splice('1', 1, 'redo'),
+      splice('2', 1, 'accepted'),
+      splice('3', 2, 'accepted'),
+      splice('4', 3, 'accepted'),
+    ]
+    const sleeves = (count: number) => kit(item({ kind: 'splice sleeve', count }))
+    expect(left({ log, kit: sleeves(6) })).toEqual([])
+    expect(left({ log, kit: sleeves(5) })).toMatchObject([
+      { kind: 'stock', because: expect.stringMatching(/^3 were used of 5: 2/) as string },
+    ])
+    const ribbon = [splice('1', 1, 'accepted', { ribbon: [{}, {}] })]
+    expect(left({ log: ribbon, kit: kit(item({ kind: 'ribbon sleeve', count: 1 })) })).toMatchObject([
+      { what: 'reorder ribbon splice sleeves' },
+    ])
+  })
+})

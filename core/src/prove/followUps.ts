@@ -1,0 +1,121 @@
+import { kindName } from '../kit/kinds.ts'
+import type { Kit } from '../kit/kit.ts'
+import { standing, type LoggedEntry } from '../log/standing.ts'
+import type { Proof } from './proof.ts'
+
+/** What is still to be done when a callout is closed. */
+export interface FollowUp {
+  kind: 'link' | 'permanent' | 'splice' | 'wear' | 'calibration' | 'stock'
+  what: string
+  because: string
+}
+
+/** A worn part is ordered from so much of its life on, a calibration so many days before it ends (judgement). */
+const WORN = 0.8
+const CALIBRATION_DAYS = 30
+const DAY = 86_400_000
+
+export interface FollowUpInput {
+  proof: Pick<Proof, 'verdict' | 'reasons' | 'next'>
+  log: readonly LoggedEntry[]
+  /** Options of the plan in force, in their order; empty without a plan. */
+  optionIds: readonly string[]
+  kit: Kit
+  /** ISO */
+  now: string
+}
+
+interface SpliceEntry {
+  kind: 'splice'
+  node: string | null
+  chainage: number
+  cable: string
+  fiber: number
+  outcome: 'accepted' | 'redo' | 'stopped'
+  ribbon?: readonly unknown[]
+}
+
+/** What was left on the link, what was only for a time, which joints were given up, what of the kit runs out. */
+export function followUps({ proof, log, optionIds, kit, now }: FollowUpInput): FollowUp[] {
+  const reason = proof.reasons.join('; ')
+  return [
+    ...(proof.verdict === 'restored'
+      ? []
+      : proof.next.map((what): FollowUp => ({ kind: 'link', what, because: reason }))),
+    ...(optionIds.at(-1) === 'temporary'
+      ? [
+          {
+            kind: 'permanent' as const,
+            what: 'make the temporary repair permanent',
+            because: 'the plan ends with a temporary cable: no permanent repair follows it',
+          },
+        ]
+      : []),
+    ...givenUp(log),
+    ...ofKit(kit, log, now),
+  ]
+}
+
+/** Joints whose last attempt was stopped. */
+function givenUp(log: readonly LoggedEntry[]): FollowUp[] {
+  const last = new Map<string, SpliceEntry>()
+  for (const entry of splicesOf(log)) last.set(JSON.stringify([entry.node, entry.cable, entry.fiber]), entry)
+  return [...last.values()]
+    .filter(({ outcome }) => outcome === 'stopped')
+    .map(({ cable, fiber }) => ({
+      kind: 'splice',
+      what: `join fiber ${fiber} of cable ${cable}`,
+      because: 'its splice was stopped',
+    }))
+}
+
+function splicesOf(log: readonly LoggedEntry[]): SpliceEntry[] {
+  return standing(log, (earlier, later) => earlier.kind === later.kind).flatMap(({ entry }) =>
+    entry.kind === 'splice' ? [entry as SpliceEntry] : [],
+  )
+}
+
+/** Things that this callout used and that are worn, due for calibration, or short for another one like it. */
+function ofKit({ items }: Kit, log: readonly LoggedEntry[], now: string): FollowUp[] {
+  const worn = items.flatMap(({ kind, name, wear }): FollowUp[] =>
+    wear && wear.used >= WORN * wear.due
+      ? [
+          {
+            kind: 'wear',
+            what: `${kindName(kind)} ${name}: turn, exchange or order`,
+            because: `${wear.used} of ${wear.due} ${wear.unit}`,
+          },
+        ]
+      : [],
+  )
+  const due = items.flatMap(({ kind, name, calibratedUntil }): FollowUp[] =>
+    calibratedUntil !== null && Date.parse(calibratedUntil) - Date.parse(now) < CALIBRATION_DAYS * DAY
+      ? [
+          {
+            kind: 'calibration',
+            what: `have ${kindName(kind)} ${name} calibrated`,
+            because:
+              Date.parse(calibratedUntil) < Date.parse(now)
+                ? `its calibration ended on ${calibratedUntil}`
+                : `its calibration ends on ${calibratedUntil}`,
+          },
+        ]
+      : [],
+  )
+  const splices = splicesOf(log).filter(({ outcome }) => outcome === 'accepted')
+  const stock = (['splice sleeve', 'ribbon sleeve'] as const).flatMap((kind): FollowUp[] => {
+    const used = splices.filter(({ ribbon }) => (ribbon !== undefined) === (kind === 'ribbon sleeve')).length
+    const own = items.filter((item) => item.kind === kind)
+    const have = own.reduce((sum, { count }) => sum + count, 0)
+    // What the kit does not list is not known to be short.
+    if (used === 0 || own.length === 0 || have - used >= used) return []
+    return [
+      {
+        kind: 'stock',
+        what: `reorder ${kindName(kind)}s`,
+        because: `${used} were used of ${have}: ${Math.max(0, have - used)} are left, another repair like this takes ${used}`,
+      },
+    ]
+  })
+  return [...worn, ...due, ...stock]
+}
