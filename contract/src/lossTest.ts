@@ -1,6 +1,6 @@
-import type { ReceivedPower, ReferenceMethod, SourceCheck, TrunkTest } from '@cold-thread/core/prove'
+import type { LossBaseline, ReceivedPower, ReferenceMethod, SourceCheck, TrunkTest } from '@cold-thread/core/prove'
 import { z } from 'zod'
-import { id } from './common.ts'
+import { id, instant } from './common.ts'
 
 const dBm = z.number().min(-90).max(35)
 const name = z.string().max(200)
@@ -86,6 +86,19 @@ export const continuityEntry = z.object({
   way: z.enum(['ab', 'ba']),
   arrivesAt: z.string().min(1).max(200).nullable(),
 })
+
+/** A loss with which an earlier callout of a link was closed. */
+export const lossBaseline = z
+  .object({
+    link: z.string(),
+    way: z.enum(['ab', 'ba']),
+    wavelength: z.number(),
+    method: z.enum(METHODS),
+    loss: z.number(),
+    sigma: z.number(),
+    at: instant,
+  })
+  .meta({ id: 'LossBaseline' }) satisfies z.ZodType<LossBaseline>
 
 /** A cable or cord by itself, read single-ended with its first end at the launch cord, then turned round. */
 export const turnedReadingEntry = z.strictObject({

@@ -159,6 +159,46 @@ describe('closing a callout', () => {
     expect(proof.events.some(({ place }: { place: string }) => place.startsWith('Repair closure'))).toBe(true)
   })
 
+  it('a loss by source and meter with which it was closed is what the next one is held against', async () => {
+    const loss = async (callout: string, level: number) => {
+      const referenceId = uuidv7()
+      const reference = {
+        kind: 'loss-reference',
+        method: 'one-cord',
+        wavelength: 1310,
+        level: -10,
+        source: null,
+        meter: null,
+        cords: '',
+        referenceGrade: true,
+        encircledFlux: null,
+      }
+      const entry = { entry: reference, observedAt: '2026-03-01T02:00:00.000Z', supersedes: null }
+      await call('PUT', `/api/callouts/${callout}/observations/${referenceId}`, entry)
+      await put(`/api/callouts/${callout}`, { kind: 'loss-reading', referenceId, link: LINK, way: 'ab', level })
+    }
+    const open = () => openCallout((method, url, payload) => call(method, url, payload), LINK)
+    const first = await open()
+    await loss(first, -18)
+    await upload(`/api/callouts/${first}/traces`, 'after')
+    const url = `/api/callouts/${first}`
+    expect((await call('GET', `${url}/loss-baselines`)).body).toEqual([])
+    const { evidence } = (await call('GET', `${url}/verdict`)).body
+    const signed = await call('PUT', `${url}/sign-off/${uuidv7()}`, { evidence, remark: '' })
+    expect(signed.status).toBe(200)
+    const second = await open()
+    expect((await call('GET', `/api/callouts/${second}/loss-baselines`)).body).toMatchObject([
+      { link: LINK, way: 'ab', wavelength: 1310, method: 'one-cord', loss: 8 },
+    ])
+    await loss(second, -20.4)
+    await upload(`/api/callouts/${second}/traces`, 'after')
+    const { proof } = (await call('GET', `/api/callouts/${second}/verdict`)).body
+    expect(proof.verdict).toBe('not-restored')
+    expect(proof.reasons.join()).toMatch(
+      /2\.40 ± 0\.\d\d dB more than the baseline of 2026-03-01, 8\.00 dB by one-cord reference/,
+    )
+  })
+
   it('leaves as a ZIP that another, empty installation takes in and gives out again byte for byte', async () => {
     zip = (await call('GET', `/api/callouts/${id}/callout.zip`)).body as Buffer
     expect((await call('POST', '/api/callouts', zip)).body.code).toBe('already-there')

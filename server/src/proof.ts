@@ -8,6 +8,7 @@ import {
   receivedPowersOf,
   trunkTestsOf,
   workOn,
+  type LossBaseline,
   type LossFigure,
 } from '@cold-thread/core/prove'
 import { createHash } from 'node:crypto'
@@ -15,6 +16,7 @@ import { fibersBeside } from './cableProofs.ts'
 import { AppError } from './errors.ts'
 import { TraceRow, WithdrawalRow } from './db/models.ts'
 import type { JobPool } from './jobs/pool.ts'
+import { lossBaselinesFor } from './stores/lossBaselines.ts'
 import { findCallout } from './stores/callouts.ts'
 import { listObservations } from './stores/observations.ts'
 import { requirePlant } from './stores/plants.ts'
@@ -26,7 +28,7 @@ import { latest, toStoredShot } from './stores/traces.ts'
  */
 export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string): Promise<VerdictRecord> {
   const { plant, link, baseline, after, present, observations } = await evidenceOn(calloutId)
-  const beside = await fibersBeside(calloutId)
+  const [beside, lossBaselines] = await Promise.all([fibersBeside(calloutId), lossBaselinesFor(calloutId)])
   const proof = await jobs.run('prove', {
     plant,
     linkId: link.id,
@@ -34,7 +36,7 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
     after: after.map(toStoredShot),
     present: latest(present).map(toStoredShot),
     work: workOn(link, observations),
-    losses: lossesOf(plant, link.id, observations),
+    losses: lossesOf(plant, link.id, observations, lossBaselines),
     received: receivedPowersOf(observations),
     continuity: continuitiesOf(observations),
     trunks: trunkTestsOf(observations),
@@ -44,6 +46,7 @@ export async function verdictOn(calloutId: string, jobs: JobPool, rules?: string
   const hash = createHash('sha256')
   for (const row of [...baseline, ...present, ...after]) hash.update(`trace ${row.id} ${row.sha256}\n`)
   if (beside) hash.update(`fibers ${beside.hash}\n`)
+  if (lossBaselines.length > 0) hash.update(`loss baselines ${JSON.stringify(lossBaselines)}\n`)
   // A signature is over what is there, not over itself.
   for (const entry of observations.filter(({ entry: { kind } }) => kind !== 'provisional-sign-off'))
     hash.update(`entry ${entry.id} ${JSON.stringify(entry.entry)}\n`)
@@ -90,6 +93,11 @@ export async function evidenceOn(calloutId: string) {
 }
 
 /** What the loss tests of a callout's log come to; a repair's new joints count in its link's budget. */
-export function lossesOf(plant: PlantBundle, linkId: string, log: readonly Observation[]): LossFigure[] {
-  return judgeLosses(plant, lossTestsOf(log).readings, { [linkId]: newJointsIn(log).length })
+export function lossesOf(
+  plant: PlantBundle,
+  linkId: string,
+  log: readonly Observation[],
+  baselines: readonly LossBaseline[],
+): LossFigure[] {
+  return judgeLosses(plant, lossTestsOf(log).readings, { [linkId]: newJointsIn(log).length }, baselines)
 }

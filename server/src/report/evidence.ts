@@ -26,6 +26,7 @@ import { lossesOf, verdictOn } from '../proof.ts'
 import { findCallout } from '../stores/callouts.ts'
 import { currentKit } from '../stores/kits.ts'
 import { listObservations } from '../stores/observations.ts'
+import { lossBaselinesFor } from '../stores/lossBaselines.ts'
 import { listPlans } from '../stores/plans.ts'
 import { requirePlant } from '../stores/plants.ts'
 import { signOffOf } from '../stores/signOffs.ts'
@@ -108,7 +109,7 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
     trunks: trunkTestsOf(observations),
     references,
     turned: turnedReadingsOf(observations),
-    losses: lossesOf(plant, callout.linkId, observations),
+    losses: lossesOf(plant, callout.linkId, observations, await lossBaselinesFor(calloutId)),
     fibers: await provedFibers(calloutId),
     left: followUps({
       proof,

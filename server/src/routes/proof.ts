@@ -2,6 +2,7 @@ import {
   asBuiltChanges,
   callout,
   id,
+  lossBaseline,
   MAX_CALLOUT_BYTES,
   newSignOff,
   signOff,
@@ -23,6 +24,7 @@ import { readCallout, writeCallout } from '../calloutZip.ts'
 import { findCallout, requireOpen } from '../stores/callouts.ts'
 import { listObservations } from '../stores/observations.ts'
 import { requirePlant } from '../stores/plants.ts'
+import { lossBaselinesFor } from '../stores/lossBaselines.ts'
 import { signOffOf } from '../stores/signOffs.ts'
 import { bodyOf } from './body.ts'
 import { answers, type App } from './schema.ts'
@@ -38,6 +40,12 @@ export function proofRoutes(app: App, jobs: JobPool): void {
       schema: { params: ofCallout, querystring: rulesQuery, response: answers(verdictRecord) },
     },
     (request) => verdictOn(request.params.id, jobs, request.query.rules),
+  )
+
+  app.get(
+    '/api/callouts/:id/loss-baselines',
+    { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(z.array(lossBaseline)) } },
+    (request) => lossBaselinesFor(request.params.id),
   )
 
   app.get(
@@ -136,7 +144,12 @@ export function proofRoutes(app: App, jobs: JobPool): void {
       const { id: calloutId } = request.params
       const { linkId } = await findCallout(calloutId)
       const { proof } = (await signOffOf(calloutId)) ?? (await verdictOn(calloutId, jobs, request.query.rules))
-      const losses = lossesOf(await requirePlant(), linkId, await listObservations(calloutId))
+      const losses = lossesOf(
+        await requirePlant(),
+        linkId,
+        await listObservations(calloutId),
+        await lossBaselinesFor(calloutId),
+      )
       return reply
         .header('content-type', 'text/csv; charset=utf-8')
         .header('content-disposition', `attachment; filename="readings-${calloutId}.csv"`)

@@ -39,6 +39,7 @@ import type {
 import type { Kit } from '@cold-thread/core/kit'
 import type { WatchedAttempt } from '@cold-thread/core/join'
 import type { PlantBundle } from '@cold-thread/core/plant'
+import type { LossBaseline } from '@cold-thread/core/prove'
 import { createApi, fetchBaseQuery, type BaseQueryApi, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react'
 import { enter } from '../field/enter.ts'
 import { enterAttachment, type EnteredAttachment } from '../field/enterAttachment.ts'
@@ -224,6 +225,10 @@ export const api = createApi({
       query: ({ calloutId, role }) => ({ url: `callouts/${calloutId}/survey`, method: 'DELETE', params: { role } }),
       invalidatesTags: ['Survey', 'Verdict'],
     }),
+    lossBaselines: build.query<LossBaseline[], string>({
+      query: (id) => `callouts/${id}/loss-baselines`,
+      providesTags: ['Callouts'],
+    }),
     /** Every fiber after the repair, as far as the server has judged them. */
     cableProof: build.query<CableProofRecord | null, string>({
       query: (id) => `callouts/${id}/cable-proof`,
@@ -382,6 +387,7 @@ export const {
   useUploadSurveyTraceMutation,
   useWithdrawSurveyMutation,
   useCableProofQuery,
+  useLossBaselinesQuery,
   useObservationsQuery,
   useAddObservationMutation,
   useVerdictQuery,

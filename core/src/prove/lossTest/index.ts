@@ -1,3 +1,4 @@
+export * from './baseline.ts'
 export * from './continuity.ts'
 export * from './dailyCheck.ts'
 export * from './judge.ts'

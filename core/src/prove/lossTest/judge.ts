@@ -1,7 +1,8 @@
 import type { Direction, PlantBundle } from '../../plant/types.ts'
 import { isCableStep } from '../../plant/check.ts'
-import { lossBudget, type LossBudget } from '../budget.ts'
+import { lossBudget, SPLICE_LIMIT, type LossBudget } from '../budget.ts'
 import { holdsAgainst } from '../rules.ts'
+import { againstBaseline, type LossBaseline, type LossChange } from './baseline.ts'
 import type { LoggedReading } from './log.ts'
 import { amongNeighbours } from './neighbours.ts'
 import { measuredLoss, type MeasuredLoss } from './reading.ts'
@@ -30,11 +31,13 @@ const dB = (value: number) => `${value.toFixed(2)} dB`
  * Judges every reading: as a measurement, against the budget that belongs to its reference, and against the other fibers of
  * its cable's tube that were read at the same wavelength and way.
  * @param moreSplices splices that the repair added, by link
+ * @param baselines losses of the same links when they were last proved
  */
 export function judgeLosses(
   plant: PlantBundle,
   readings: readonly LoggedReading[],
   moreSplices: Readonly<Record<string, number>> = {},
+  baselines: readonly LossBaseline[] = [],
 ): LossFigure[] {
   const measured = readings.map((reading) => ({
     reading,
@@ -61,10 +64,21 @@ export function judgeLosses(
       others.map((other) => other.measured.loss),
       one.sigma,
     )
+    const splices = moreSplices[link.id] ?? 0
+    const change = againstBaseline(one, reading, baselines, splices, SPLICE_LIMIT.value)
     const start = reading.way === 'ab' ? link.from : link.to
     const from = plant.nodes.find(({ id }) => id === start)?.name ?? start
     return [
-      { ...one, reading, name: link.name, from, wavelength, way: reading.way, budget, ...wordOf(one, budget, beside) },
+      {
+        ...one,
+        reading,
+        name: link.name,
+        from,
+        wavelength,
+        way: reading.way,
+        budget,
+        ...withChange(wordOf(one, budget, beside), change),
+      },
     ]
   })
 }
@@ -105,6 +119,25 @@ function wordOf(
   return stands.length > 0
     ? { word: 'close', reasons, next: 'within its budget, but look for a bend or a dirty connection' }
     : { word: 'within', reasons, next: null }
+}
+
+/** What the baseline says besides: more than the repair explains is over, whatever the budget leaves. */
+function withChange(
+  told: Pick<LossFigure, 'word' | 'reasons' | 'next'>,
+  change: LossChange | null,
+): Pick<LossFigure, 'word' | 'reasons' | 'next'> {
+  if (!change || told.word === 'no proof') return told
+  const { word, reasons, next } = told
+  if (change.holds === 'no' && word !== 'over')
+    return {
+      word: 'over',
+      reasons: [change.words, ...reasons],
+      next: 'inspect and clean both end connections and read again; then look for it on the trace',
+    }
+  const both = [...reasons, change.words]
+  if (change.holds === 'close' && word === 'within')
+    return { word: 'close', reasons: both, next: 'read it again with reference-grade cords and a reference just set' }
+  return { word, reasons: both, next }
 }
 
 /** Cable and tube of a link's first fiber: who its neighbours are. */

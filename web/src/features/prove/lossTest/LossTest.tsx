@@ -12,7 +12,7 @@ import { isCableStep, type Direction, type Link } from '@cold-thread/core/plant'
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import { useMemo, useState } from 'react'
-import { useObservationsQuery } from '../../../api/api.ts'
+import { useLossBaselinesQuery, useObservationsQuery } from '../../../api/api.ts'
 import { canWork } from '../../../app/rights.ts'
 import { LOSS_SET_FAULTS } from '../../../devices/powerMeter.ts'
 import { Judgement, type Tone } from '../../../ui/Judgement.tsx'
@@ -37,12 +37,13 @@ const STANDING: Record<ReferenceStanding, { tone: Tone; word: string }> = {
 /** Loss by source and meter: the reference first, then every fiber against it. */
 export function LossTest({ account, callout, plant, link }: StageProps) {
   const { data: log, error } = useObservationsQuery(callout.id, { pollingInterval: 15_000 })
+  const { data: baselines } = useLossBaselinesQuery(callout.id)
   const { references, readings } = useMemo(() => lossTestsOf(log ?? []), [log])
   const [chosen, setChosen] = useState<string | null>(null)
   const [way, setWay] = useState<Direction>('ab')
   const figures = useMemo(
-    () => judgeLosses(plant, readings, { [link.id]: newJointsIn(log ?? []).length }),
-    [plant, readings, log, link.id],
+    () => judgeLosses(plant, readings, { [link.id]: newJointsIn(log ?? []).length }, baselines),
+    [plant, readings, log, link.id, baselines],
   )
   const checks = useMemo(() => sourceChecksOf(log ?? []), [log])
   const working = canWork(account) && callout.state !== 'closed'
