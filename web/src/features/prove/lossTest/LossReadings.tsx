@@ -18,6 +18,7 @@ import { Figure } from '../../../ui/Figure.tsx'
 import { Judgement, type Tone } from '../../../ui/Judgement.tsx'
 import { Problem } from '../../../ui/Problem.tsx'
 import { FromMeter } from './FromMeter.tsx'
+import { LossFile } from './LossFile.tsx'
 
 const WORDS: Record<LossWord, Tone> = {
   within: 'good',
@@ -247,6 +248,15 @@ export function LossReadings({
               : (pasted ?? 'Enter keeps a reading and goes on to the next; a column can be pasted.')}
           </Typography>
         </Box>
+      )}
+      {working && (
+        <LossFile
+          links={links}
+          onTexts={(found) => {
+            setTexts((before) => ({ ...before, ...found }))
+            setPasted(`${Object.keys(found).length} rows read: look at them, then keep them`)
+          }}
+        />
       )}
       <Problem error={error} />
     </>

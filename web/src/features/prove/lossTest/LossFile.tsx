@@ -1,0 +1,81 @@
+import type { Link } from '@cold-thread/core/plant'
+import Alert from '@mui/material/Alert'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import { useState } from 'react'
+import { SelectField } from '../../../ui/SelectField.tsx'
+import { guessColumns, readLossTable, textsOf, type LossColumns, type LossTable } from './lossCsv.ts'
+
+/** Readings from a table file: which column is what is guessed and can be changed, then they stand in their fields. */
+export function LossFile({
+  links,
+  onTexts,
+}: {
+  links: readonly Link[]
+  onTexts(texts: Readonly<Record<string, string>>): void
+}) {
+  const [file, setFile] = useState<{ name: string; table: LossTable | null; columns: LossColumns } | null>(null)
+  const choose = async (chosen: File | undefined) => {
+    if (!chosen) return
+    const table = readLossTable(await chosen.text())
+    setFile({ name: chosen.name, table, columns: table ? guessColumns(table, links) : { link: 0, figure: 1 } })
+  }
+  const read = file?.table ? textsOf(file.table, file.columns, links) : null
+  const column = (which: keyof LossColumns, label: string) => (
+    <SelectField
+      label={label}
+      value={file!.columns[which]}
+      onChoose={(chosen: number) => setFile({ ...file!, columns: { ...file!.columns, [which]: chosen } })}
+      sx={{ flex: '1 1 180px', maxWidth: 280 }}
+      options={file!.table!.columns.map((name, k) => [k, name] as const)}
+    />
+  )
+  const count = read && 'texts' in read ? Object.keys(read.texts).length : 0
+  return (
+    <Box sx={{ mt: 1 }}>
+      <Button component="label" sx={{ minHeight: 44 }}>
+        Readings from a CSV file
+        <input
+          type="file"
+          accept=".csv,.txt,text/csv,text/plain"
+          aria-label="CSV file of readings"
+          hidden
+          onChange={(event) => {
+            void choose(event.target.files?.[0])
+            event.target.value = ''
+          }}
+        />
+      </Button>
+      {file && !file.table && (
+        <Alert severity="error">
+          {file.name}: this is no table with a row for each link. Nothing was taken from it.
+        </Alert>
+      )}
+      {file?.table && (
+        <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'flex-start', mt: 1 }}>
+          {column('link', 'Column of the link')}
+          {column('figure', 'Column of the reading')}
+          <Button
+            variant="outlined"
+            disabled={!read || 'problem' in read}
+            onClick={() => {
+              if (read && 'texts' in read) onTexts(read.texts)
+              setFile(null)
+            }}
+            sx={{ minHeight: 56 }}
+          >
+            {count === 1 ? 'Put 1 reading into its field' : `Put ${count} readings into their fields`}
+          </Button>
+          <Button onClick={() => setFile(null)} sx={{ minHeight: 56 }}>
+            Drop the file
+          </Button>
+          {read && 'problem' in read && (
+            <Alert severity="error" sx={{ width: 1 }}>
+              {file.name}, {read.problem}. Nothing was taken from it.
+            </Alert>
+          )}
+        </Box>
+      )}
+    </Box>
+  )
+}
