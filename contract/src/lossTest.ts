@@ -20,6 +20,8 @@ export const lossReferenceEntry = z.strictObject({
   referenceGrade: z.boolean(),
   /** Null for single-mode. */
   encircledFlux: z.boolean().nullable(),
+  /** For how long the source had been on, min; null where nobody said. */
+  sourceOn: z.number().min(0).max(100_000).nullable().optional(),
 })
 export type LossReferenceEntry = z.infer<typeof lossReferenceEntry>
 

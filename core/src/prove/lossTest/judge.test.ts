@@ -111,6 +111,15 @@ describe('a loss against its budget', () => {
   })
 })
 
+describe('a source that was not warm', () => {
+  it('is remarked on until the reference was looked at again (common practice: 15 min)', () => {
+    const remarked = (log: LoggedEntry[]) => judge(log)[0]!.reasons.join()
+    expect(remarked([set({ sourceOn: 4 }), read(-14)])).toMatch(/on for 4 of 15 min: it may have drifted/)
+    expect(remarked([set({ sourceOn: 20 }), read(-14)])).not.toMatch(/drifted/)
+    expect(remarked([set({ sourceOn: 4 }), read(-14), look(-10)])).not.toMatch(/drifted/)
+  })
+})
+
 describe('the verdict with a loss test', () => {
   const rules = ruleBook('standard')
   const input = { linkId: 'l', baseline: [], after: [] }

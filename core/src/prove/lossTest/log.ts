@@ -29,7 +29,7 @@ export interface LoggedReading {
 }
 
 type ReferenceEntry = Pick<LoggedReference, 'method' | 'wavelength' | 'level' | 'source' | 'meter' | 'cords'> &
-  TestMeans & { kind: 'loss-reference' }
+  TestMeans & { kind: 'loss-reference'; sourceOn?: number | null }
 type LookEntry = { kind: 'reference-look'; referenceId: string; level: number }
 type ReadingEntry = { kind: 'loss-reading'; referenceId: string; link: string; way: Direction; level: number }
 
@@ -43,9 +43,9 @@ export function lossTestsOf(log: readonly LoggedEntry[]): { references: LoggedRe
   for (const { id, by, observedAt: at, entry } of standing(log, (earlier, later) => earlier.kind === later.kind)) {
     const one = entry as ReferenceEntry | LookEntry | ReadingEntry | { kind: 'other' }
     if (one.kind === 'loss-reference') {
-      const { method, wavelength, level, source, meter, cords, referenceGrade, encircledFlux } = one
+      const { method, wavelength, level, source, meter, cords, referenceGrade, encircledFlux, sourceOn = null } = one
       const means = { referenceGrade, encircledFlux }
-      references.set(id, { id, by, at, method, wavelength, level, source, meter, cords, means, checks: [] })
+      references.set(id, { id, by, at, method, wavelength, level, source, meter, cords, means, sourceOn, checks: [] })
     } else if (one.kind === 'reference-look') references.get(one.referenceId)?.checks.push({ level: one.level, at })
     else if (one.kind === 'loss-reading') {
       const reference = references.get(one.referenceId)

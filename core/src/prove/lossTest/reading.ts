@@ -1,5 +1,5 @@
 import { lossFromPowers } from '../../units/index.ts'
-import { MOST_DRIFT, referenceAt, type SetReference } from './reference.ts'
+import { MOST_DRIFT, referenceAt, WARM_UP, type SetReference } from './reference.ts'
 import { combined, lossComponents, type Component, type TestMeans } from './uncertainty.ts'
 
 /** A loss against a reference, with what it may be off by. dB. */
@@ -33,7 +33,12 @@ export function measuredLoss(level: number, at: string, reference: SetReference,
   const standing = referenceAt(reference, at)
   if (standing === 'moved')
     against.push(`the reference had moved by more than ${MOST_DRIFT} dB when it was looked at again: read it anew`)
-  if (standing === 'not checked since') remarks.push('the reference was not looked at again since')
+  if (standing === 'not checked since') {
+    remarks.push('the reference was not looked at again since')
+    const { sourceOn } = reference
+    if (sourceOn != null && sourceOn < WARM_UP)
+      remarks.push(`it was set when the source had been on for ${sourceOn} of ${WARM_UP} min: it may have drifted`)
+  }
   return { loss, sigma, components, against, remarks }
 }
 

@@ -72,6 +72,8 @@ export interface SetReference {
   at: string
   /** Later looks at the same level, the same cords as when it was set. */
   checks: readonly { level: number; at: string }[]
+  /** For how long the source had been on, min; null or absent where nobody said. */
+  sourceOn?: number | null
 }
 
 /** A reference that moved by more than this makes what was read between suspect, dB (from memory). */

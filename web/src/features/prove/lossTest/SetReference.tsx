@@ -18,6 +18,7 @@ import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { useEnter } from '../../../api/useEnter.ts'
 import { Problem } from '../../../ui/Problem.tsx'
+import { readNumber } from '../../../ui/readNumber.ts'
 import { SelectField } from '../../../ui/SelectField.tsx'
 import type { StageProps } from '../../callout/stageProps.ts'
 import { kindOfLink, NOT_SAID, said, TEST_WAVELENGTHS, useInstruments } from './instruments.ts'
@@ -53,6 +54,7 @@ export function SetReference({
   const [graded, setGraded] = useState(false)
   const [flux, setFlux] = useState(false)
   const [text, setText] = useState('')
+  const [onFor, setOnFor] = useState('')
   const [open, setOpen] = useState(false)
   if (!open && !first)
     return (
@@ -64,6 +66,8 @@ export function SetReference({
   const usedMeter = meter ?? checked?.meter ?? NOT_SAID
   const read = readMeter(text, 'level')
   const level = read && 'level' in read ? read.level : null
+  const minutes = readNumber(onFor)
+  const badMinutes = onFor.trim() !== '' && (minutes === null || minutes < 0 || minutes > 100_000)
   const keep = async () => {
     const entry: LossReferenceEntry = {
       kind: 'loss-reference',
@@ -75,6 +79,7 @@ export function SetReference({
       cords: cords.trim(),
       referenceGrade: graded,
       encircledFlux: kind === 'single-mode' ? null : flux,
+      sourceOn: minutes,
     }
     if (!(await enter(entry))) return
     setText('')
@@ -146,6 +151,21 @@ export function SetReference({
           slotProps={{ htmlInput: { maxLength: 20 }, input: { sx: { fontSize: 22 } } }}
           sx={{ flex: '1 1 200px', maxWidth: 300 }}
         />
+        <TextField
+          label="Source on for, min"
+          value={onFor}
+          onChange={({ target }) => setOnFor(target.value)}
+          error={badMinutes}
+          helperText={
+            badMinutes
+              ? 'minutes, or nothing'
+              : minutes !== null && minutes < WARM_UP
+                ? `${WARM_UP - minutes} min more: until then it drifts by tenths of a dB`
+                : ' '
+          }
+          slotProps={{ htmlInput: { inputMode: 'decimal', maxLength: 8 } }}
+          sx={{ flex: '1 1 150px', maxWidth: 240 }}
+        />
         {standIn && (
           <FromMeter
             set={standIn.set}
@@ -155,7 +175,12 @@ export function SetReference({
             onLevel={(found) => setText(found.toFixed(2))}
           />
         )}
-        <Button type="submit" variant="contained" disabled={level === null || busy} sx={{ minHeight: 56 }}>
+        <Button
+          type="submit"
+          variant="contained"
+          disabled={level === null || badMinutes || busy}
+          sx={{ minHeight: 56 }}
+        >
           Keep the reference
         </Button>
         {!first && <Button onClick={() => setOpen(false)}>Back</Button>}
