@@ -1,6 +1,7 @@
 // Takes the pictures of docs/screenshots from a running demo: npm run screenshots -- http://127.0.0.1:8460 [folder]
-import { surveyFiles } from '@cold-thread/demo'
+import { repairedFiles, SURVEY, surveyFiles } from '@cold-thread/demo'
 import { chromium, type Page } from '@playwright/test'
+import { randomUUID } from 'node:crypto'
 import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { doUntil, stepOf } from './tests/runSheet.ts'
@@ -51,7 +52,6 @@ async function openSplicing(page: Page): Promise<void> {
     }
   }
   await page.evaluate('window.scrollTo(0, 0)')
-  await page.getByText('The session’s other charts').click()
 }
 
 /** The first look at a dirty connector. */
@@ -62,6 +62,48 @@ async function openEndFace(page: Page): Promise<void> {
   await faces.getByRole('button', { name: 'Keep this look' }).waitFor({ timeout: 60_000 })
   await faces.evaluate((section) => section.scrollIntoView())
   await page.waitForTimeout(500)
+}
+
+/** The fibers of a tube that was spliced: one joint poor, one fiber open. */
+async function openEveryFiber(page: Page): Promise<void> {
+  const id = randomUUID()
+  await page.request.put(`${address}/api/callouts/${id}`, {
+    headers: { origin: address },
+    data: { linkId: SURVEY.linkId, title: 'One tube spliced anew', alarm: '', practiceSeed: null },
+  })
+  await page.goto(`${address}/callouts/${id}/fibers`)
+  const fibers = Array.from({ length: 24 }, (_, k) => k + 25)
+  const files = repairedFiles(new Date('2026-03-01T09:10:00Z'), fibers, [1310, 1550])
+  await page.getByLabel('Trace files of the cable').setInputFiles(
+    files.map(({ fileName, content }) => ({
+      name: fileName,
+      mimeType: 'application/octet-stream',
+      buffer: Buffer.from(content),
+    })),
+  )
+  await page.getByRole('button', { name: /^Send/ }).click({ timeout: 60_000 })
+  await page.getByRole('region', { name: 'All fibers together' }).waitFor({ timeout: 120_000 })
+  await page.getByRole('button', { name: /^All,/ }).click()
+  const table = page.getByRole('table', { name: 'Fibers' })
+  for (let k = 0; k < 6; k++) await table.press('ArrowDown')
+  await page.evaluate(() => window.scrollTo(0, 0))
+  await page.waitForTimeout(600)
+}
+
+/** A reference set and a link read on the simulated meter; the next one is being read. */
+async function openLossTest(page: Page): Promise<void> {
+  await openCallout(page, 'Links beyond Reed Island', 'Prove')
+  const section = page.getByRole('region', { name: 'Loss test, source and meter' })
+  await section.getByRole('button', { name: 'As the simulated meter shows it' }).click()
+  await section.getByRole('button', { name: 'As the simulated meter shows it' }).waitFor({ timeout: 15_000 })
+  await section.getByRole('button', { name: 'Keep the reference' }).click()
+  const read = section.getByRole('button', { name: /^Simulated meter: / })
+  await read.click()
+  await section.getByText('within', { exact: true }).waitFor({ timeout: 15_000 })
+  await read.click()
+  await section.getByText('Daily check of source, cords and meter').click()
+  await section.evaluate((element) => element.scrollIntoView())
+  await page.waitForTimeout(700)
 }
 
 /** A run sheet for bringing a thin cable in, done until a step says this. */
@@ -88,19 +130,6 @@ const VIEWS: View[] = [
   { name: 'board', size: WIDE, go: async (page) => void (await page.waitForTimeout(800)) },
   { name: 'locate', size: WIDE, go: (page) => openCallout(page, 'Office network shows errors', 'Locate') },
   {
-    name: 'locate-break',
-    size: WIDE,
-    go: async (page) => {
-      await openCallout(page, 'Level control link is down', 'Locate')
-      if ((await page.getByRole('heading', { name: 'Shoot the link' }).count()) > 0) {
-        await page.getByRole('button', { name: 'Shoot both ends at both wavelengths' }).click()
-        await page.getByRole('region', { name: 'Break' }).waitFor({ timeout: 60_000 })
-        await page.waitForTimeout(4000)
-      }
-      await page.evaluate(() => window.scrollTo(0, 0))
-    },
-  },
-  {
     name: 'simulated-otdr',
     size: WIDE,
     go: async (page) => {
@@ -111,12 +140,8 @@ const VIEWS: View[] = [
       await page.waitForTimeout(150)
     },
   },
-  {
-    name: 'locate-dark',
-    size: WIDE,
-    dark: true,
-    go: (page) => openCallout(page, 'Flood telemetry drops out', 'Locate'),
-  },
+  { name: 'every-fiber', size: WIDE, go: openEveryFiber },
+  { name: 'loss-test', size: WIDE, dark: true, go: openLossTest },
   { name: 'locate-phone', size: PHONE, go: (page) => openCallout(page, 'Office network shows errors', 'Locate') },
   {
     name: 'cable-survey',

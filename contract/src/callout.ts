@@ -1,23 +1,8 @@
-import type { Cause } from '@cold-thread/core/locate'
 import { z } from 'zod'
-import { id, instant, version } from './common.ts'
+import { faultCause, id, instant, version } from './common.ts'
 
 export const calloutState = z.enum(['open', 'proving', 'closed'])
 export type CalloutState = z.infer<typeof calloutState>
-
-/** What a fault can be. */
-export const FAULT_CAUSES = [
-  'break',
-  'crush',
-  'pull',
-  'macrobend',
-  'water',
-  'bad-splice',
-  'connector',
-  'wrong-patch',
-  'aging',
-] as const satisfies readonly Cause[]
-export const faultCause = z.enum(FAULT_CAUSES)
 
 const title = z.string().trim().min(3).max(200)
 const alarm = z.string().trim().max(2000)

@@ -1,8 +1,7 @@
 import type { Cause } from '@cold-thread/core/locate'
 import type { Proof } from '@cold-thread/core/prove'
 import { z } from 'zod'
-import { faultCause } from './callout.ts'
-import { id, instant } from './common.ts'
+import { faultCause, id, instant } from './common.ts'
 import { proveDocument } from './documents.ts'
 
 /** The server's own verdict on the stored evidence. */

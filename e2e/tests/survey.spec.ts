@@ -1,19 +1,24 @@
 import { LEFT, repairedFiles, SURVEY, surveyFiles } from '@cold-thread/demo'
-import { expect, test } from '@playwright/test'
+import { expect, test, type Page } from '@playwright/test'
 import { signIn } from './signIn.ts'
 import { stageLink } from './stageLink.ts'
+
+/** A callout on a link that begins in the cable of 144 fibers. */
+async function newCallout(page: Page, title: string): Promise<void> {
+  await page.getByRole('button', { name: 'New callout' }).click()
+  await page.getByRole('combobox', { name: 'Link' }).click()
+  await page.getByRole('option', { name: 'Visitor centre to gauge house, telemetry' }).click()
+  await page.getByLabel('What is wrong').fill(title)
+  await page.getByRole('button', { name: 'Open the callout' }).click()
+  await expect(page.getByRole('heading', { name: title })).toBeVisible()
+}
 
 test('a batch of 144 fibers with one damaged tube: matched, doubted, sent, and read as what it is', async ({
   page,
 }) => {
   test.setTimeout(180_000)
   await signIn(page, 'tech')
-  await page.getByRole('button', { name: 'New callout' }).click()
-  await page.getByRole('combobox', { name: 'Link' }).click()
-  await page.getByRole('option', { name: 'Visitor centre to gauge house, telemetry' }).click()
-  await page.getByLabel('What is wrong').fill('Many circuits of one cable')
-  await page.getByRole('button', { name: 'Open the callout' }).click()
-  await expect(page.getByRole('heading', { name: 'Many circuits of one cable' })).toBeVisible()
+  await newCallout(page, 'Many circuits of one cable')
   await page.getByRole('link', { name: 'Survey the cable' }).click()
   await expect(page.getByRole('heading', { name: 'Cable OT-4, all fibers together' })).toBeVisible()
 
@@ -60,11 +65,7 @@ test('every fiber of a spliced tube, from both ends: the poor joint and the open
 }) => {
   test.setTimeout(180_000)
   await signIn(page, 'tech')
-  await page.getByRole('button', { name: 'New callout' }).click()
-  await page.getByRole('combobox', { name: 'Link' }).click()
-  await page.getByRole('option', { name: 'Visitor centre to gauge house, telemetry' }).click()
-  await page.getByLabel('What is wrong').fill('One tube was spliced')
-  await page.getByRole('button', { name: 'Open the callout' }).click()
+  await newCallout(page, 'One tube was spliced')
   await stageLink(page, 'Prove').click()
   await page.getByRole('link', { name: 'Every fiber of cable OT-4' }).click()
   await expect(page.getByRole('heading', { name: 'Cable OT-4, every fiber after the repair' })).toBeVisible()

@@ -2,7 +2,7 @@ import { LEFT, repairedFiles, SURVEY } from '@cold-thread/demo'
 import { cableProofRecord, verdictRecord, type CableProofRecord } from '@cold-thread/contract'
 import { v7 as uuidv7 } from 'uuid'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
-import { HOST, ORIGIN, startTestServer, type TestServer } from './test/index.ts'
+import { caller, startTestServer, type TestServer } from './test/index.ts'
 import { readReport } from './test/readReport.ts'
 
 describe('every fiber of a cable after the repair', () => {
@@ -11,23 +11,12 @@ describe('every fiber of a cable after the repair', () => {
   const fibers = [29, 30, LEFT.poor, 32, 33, LEFT.open, 35, 36]
   const files = repairedFiles(new Date('2026-03-01T09:10:00Z'), fibers, [1550])
 
-  const call = (method: 'GET' | 'PUT' | 'DELETE', url: string, payload?: object | Buffer) =>
-    server.app.inject({
-      method,
-      url,
-      headers: {
-        host: HOST,
-        origin: ORIGIN,
-        cookie: server.cookies.technician,
-        ...(Buffer.isBuffer(payload) ? { 'content-type': 'application/octet-stream' } : {}),
-      },
-      ...(payload ? { payload } : {}),
-    })
+  const call = caller(() => server, 'technician')
   const address = `/api/callouts/${calloutId}/cable-proof`
   /** Asked again until all fibers are judged, as the page does. */
   const judged = async (): Promise<CableProofRecord> => {
     for (let look = 0; look < 100; look++) {
-      const record = cableProofRecord.parse((await call('GET', address)).json())
+      const record = cableProofRecord.parse((await call('GET', address)).body)
       if (record.done === record.of) return record
       await new Promise((done) => setTimeout(done, 200))
     }
@@ -46,14 +35,14 @@ describe('every fiber of a cable after the repair', () => {
   afterAll(() => server.close())
 
   it('is nothing before a fiber was shot', async () => {
-    expect((await call('GET', address)).json()).toBeNull()
+    expect((await call('GET', address)).body).toBeNull()
   })
 
   it('names the fiber with the poor joint and the one that nobody joined, and no other', async () => {
     for (const { fileName, fiber, direction, content } of files) {
       const query = `fileName=${fileName}&fiber=${fiber}&direction=${direction}&role=after&launchCord=500&receiveCord=500`
       const reply = await call('PUT', `/api/callouts/${calloutId}/survey/${uuidv7()}?${query}`, Buffer.from(content))
-      expect(reply.statusCode).toBe(200)
+      expect(reply.status).toBe(200)
     }
     const { of, proof } = await judged()
     expect(of).toBe(fibers.length)
@@ -72,16 +61,16 @@ describe('every fiber of a cable after the repair', () => {
   })
 
   it('is not mixed with a survey of the cable while the fault was there', async () => {
-    expect((await call('GET', `/api/callouts/${calloutId}/survey`)).json()).toBeNull()
+    expect((await call('GET', `/api/callouts/${calloutId}/survey`)).body).toBeNull()
   })
 
   it('stands in the verdict of the callout’s own link, and under its signature', async () => {
-    const { proof, evidence } = verdictRecord.parse((await call('GET', `/api/callouts/${calloutId}/verdict`)).json())
+    const { proof, evidence } = verdictRecord.parse((await call('GET', `/api/callouts/${calloutId}/verdict`)).body)
     expect(proof.reasons).toContain(`fibers ${LEFT.poor}, ${LEFT.open} of cable OT-4: not restored`)
     const again = files.find(({ fiber, direction }) => fiber === 35 && direction === 'ab')!
     const query = `fileName=again.sor&fiber=${LEFT.poor}&direction=ab&role=after&launchCord=500&receiveCord=500`
     await call('PUT', `/api/callouts/${calloutId}/survey/${uuidv7()}?${query}`, Buffer.from(again.content))
-    const later = verdictRecord.parse((await call('GET', `/api/callouts/${calloutId}/verdict`)).json())
+    const later = verdictRecord.parse((await call('GET', `/api/callouts/${calloutId}/verdict`)).body)
     expect(later.evidence).not.toBe(evidence)
     expect(later.proof.reasons).toContain('8 fibers of cable OT-4 were shot after the repair and are not judged yet')
     await judged()
@@ -91,7 +80,7 @@ describe('every fiber of a cable after the repair', () => {
     const { text } = await readReport(server, calloutId)
     expect(text).toContain('Every fiber of cable OT-4')
     expect(text).toMatch(/2 not restored: 31, 34|1 not restored: 34/)
-    const { proof } = cableProofRecord.parse((await call('GET', address)).json())
+    const { proof } = cableProofRecord.parse((await call('GET', address)).body)
     for (const { fiber, totals } of proof.fibers)
       for (const { after, allowed } of totals)
         if (after !== null && allowed !== null)
@@ -101,9 +90,9 @@ describe('every fiber of a cable after the repair', () => {
   })
 
   it('is there at once when asked again, and can be taken out', async () => {
-    const record = cableProofRecord.parse((await call('GET', address)).json())
+    const record = cableProofRecord.parse((await call('GET', address)).body)
     expect(record.done).toBe(record.of)
-    expect((await call('DELETE', `/api/callouts/${calloutId}/survey?role=after`)).statusCode).toBe(200)
-    expect((await call('GET', address)).json()).toBeNull()
+    expect((await call('DELETE', `/api/callouts/${calloutId}/survey?role=after`)).status).toBe(200)
+    expect((await call('GET', address)).body).toBeNull()
   })
 })

@@ -4,7 +4,7 @@ import { readTraceFile } from '@cold-thread/core/trace'
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
-import { HOST, ORIGIN, openCallout, startTestServer, type TestServer } from './test/index.ts'
+import { caller, openCallout, startTestServer, type TestServer } from './test/index.ts'
 
 let server: TestServer
 beforeAll(async () => {
@@ -23,26 +23,7 @@ const own = OTTERMERE.links
     return CHAINAGE > from && CHAINAGE < to
   })!
 
-async function call(
-  method: 'GET' | 'PUT' | 'POST',
-  url: string,
-  payload?: object | Buffer,
-  role: keyof TestServer['cookies'] = 'lead',
-) {
-  const reply = await server.app.inject({
-    method,
-    url,
-    headers: {
-      host: HOST,
-      origin: ORIGIN,
-      cookie: server.cookies[role],
-      ...(Buffer.isBuffer(payload) ? { 'content-type': 'application/octet-stream' } : {}),
-    },
-    ...(payload === undefined ? {} : { payload }),
-  })
-  const isJson = String(reply.headers['content-type']).includes('json')
-  return { status: reply.statusCode, body: isJson ? reply.json() : reply.rawPayload }
-}
+const call = caller(() => server, 'lead')
 
 const put = (url: string, entry: object) =>
   call('PUT', `${url}/observations/${uuidv7()}`, { entry, observedAt: '2026-03-01T02:00:00.000Z', supersedes: null })
@@ -77,7 +58,7 @@ describe('closing a callout', () => {
 
   it('signed provisionally at night; what comes after it shows as such', async () => {
     await upload(`/api/links/${LINK}/baselines`, 'baseline')
-    id = await openCallout((method, url, payload) => call(method, url, payload), LINK)
+    id = await openCallout(call, LINK)
     const url = `/api/callouts/${id}`
     await put(url, splice)
     await upload(`${url}/traces`, 'after')
@@ -139,7 +120,7 @@ describe('closing a callout', () => {
       expect(warnings.map(({ code }) => code)).toEqual(['no-event-table'])
       expect(data).toEqual(readTraceFile(content).data)
     }
-    const without = await openCallout((method, url, payload) => call(method, url, payload), LINK)
+    const without = await openCallout(call, LINK)
     expect((await call('GET', `/api/callouts/${without}/repaired.zip`)).status).toBe(404)
   })
 
@@ -150,7 +131,7 @@ describe('closing a callout', () => {
       )
     const [old, all] = [await roles(id), await baselines()]
     expect(old.map((trace) => trace.id)).toEqual(all.slice(0, 4).map((trace) => trace.id))
-    const next = await openCallout((method, url, payload) => call(method, url, payload), LINK)
+    const next = await openCallout(call, LINK)
     await upload(`/api/callouts/${next}/traces`, 'after')
     const { proof } = (await call('GET', `/api/callouts/${next}/verdict`)).body
     // Held against the new baseline and the new record, nothing is new any more.
@@ -177,7 +158,7 @@ describe('closing a callout', () => {
       await call('PUT', `/api/callouts/${callout}/observations/${referenceId}`, entry)
       await put(`/api/callouts/${callout}`, { kind: 'loss-reading', referenceId, link: LINK, way: 'ab', level })
     }
-    const open = () => openCallout((method, url, payload) => call(method, url, payload), LINK)
+    const open = () => openCallout(call, LINK)
     const first = await open()
     await loss(first, -18)
     await upload(`/api/callouts/${first}/traces`, 'after')

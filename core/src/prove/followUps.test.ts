@@ -64,16 +64,25 @@ describe('what is left when a callout is closed', () => {
     ])
   })
 
-  it('names worn tools and calibrations that end, and no others', () => {
+  it('names worn tools and calibrations that end of what was used, and no others', () => {
     const tools = kit(
-      item({ wear: { used: 38_400, due: 48_000, unit: 'cleaves' } }),
-      item({ name: 'no. 2', wear: { used: 38_399, due: 48_000, unit: 'cleaves' } }),
-      item({ kind: 'power meter', calibratedUntil: '2026-03-20' }),
-      item({ kind: 'light source', calibratedUntil: '2026-02-20' }),
-      item({ kind: 'OTDR', calibratedUntil: '2026-06-20' }),
+      item({ id: 'c1', wear: { used: 38_400, due: 48_000, unit: 'cleaves' } }),
+      item({ id: 'c2', name: 'no. 2', wear: { used: 38_399, due: 48_000, unit: 'cleaves' } }),
+      item({ id: 'm', kind: 'power meter', calibratedUntil: '2026-03-20' }),
+      item({ id: 's', kind: 'light source', calibratedUntil: '2026-02-20' }),
+      item({ id: 'f', kind: 'splicer', calibratedUntil: '2026-06-20' }),
+      item({ id: 'other', kind: 'OTDR', calibratedUntil: '2026-01-01' }),
+      item({ id: 't', kind: 'test cord', name: 'LC 1', wear: { used: 290, due: 300, unit: 'matings' } }),
     )
-    expect(left({ kit: tools }).map(({ kind, because }) => [kind, because])).toEqual([
+    const begun = (id: string, entry: object) => ({ ...splice(id, 1, 'accepted'), entry }) as unknown as LoggedEntry
+    const log = [
+      begun('1', { kind: 'splice-session', setup: { splicer: 'f', cleaver: 'c1' } }),
+      begun('2', { kind: 'splice-session', setup: { splicer: 'f', cleaver: 'c2' } }),
+      begun('3', { kind: 'loss-reference', source: 's', meter: 'm', cords: 'LC 1' }),
+    ]
+    expect(left({ kit: tools, log }).map(({ kind, because }) => [kind, because])).toEqual([
       ['wear', '38400 of 48000 cleaves'],
+      ['wear', '290 of 300 matings'],
       ['calibration', 'its calibration ends on 2026-03-20'],
       ['calibration', 'its calibration ended on 2026-02-20'],
     ])

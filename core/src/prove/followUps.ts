@@ -1,6 +1,7 @@
 import { kindName } from '../kit/kinds.ts'
 import type { Kit } from '../kit/kit.ts'
 import { standing, type LoggedEntry } from '../log/standing.ts'
+import { cordNames } from './lossTest/matings.ts'
 import type { Proof } from './proof.ts'
 
 /** What is still to be done when a callout is closed. */
@@ -75,9 +76,29 @@ function splicesOf(log: readonly LoggedEntry[]): SpliceEntry[] {
   )
 }
 
+/** What of the kit a log names as used: ids, and the cords of loss tests by their names. */
+function usedIn(log: readonly LoggedEntry[]): ReadonlySet<string> {
+  interface Naming {
+    kind: string
+    setup?: { splicer: string | null; cleaver: string | null }
+    source?: string | null
+    meter?: string | null
+    cords?: string
+  }
+  const named = log.flatMap(({ entry, superseded }) => {
+    const { kind, setup, source, meter, cords } = entry as Naming
+    if (superseded) return []
+    if (kind === 'splice-session') return [setup!.splicer, setup!.cleaver]
+    return kind === 'loss-reference' ? [source, meter, ...cordNames(cords ?? '')] : []
+  })
+  return new Set(named.filter((one) => one != null))
+}
+
 /** Things that this callout used and that are worn, due for calibration, or short for another one like it. */
 function ofKit({ items }: Kit, log: readonly LoggedEntry[], now: string): FollowUp[] {
-  const worn = items.flatMap(({ kind, name, wear }): FollowUp[] =>
+  const used = usedIn(log)
+  const own = items.filter(({ id, name }) => used.has(id) || used.has(name))
+  const worn = own.flatMap(({ kind, name, wear }): FollowUp[] =>
     wear && wear.used >= WORN * wear.due
       ? [
           {
@@ -88,7 +109,7 @@ function ofKit({ items }: Kit, log: readonly LoggedEntry[], now: string): Follow
         ]
       : [],
   )
-  const due = items.flatMap(({ kind, name, calibratedUntil }): FollowUp[] =>
+  const due = own.flatMap(({ kind, name, calibratedUntil }): FollowUp[] =>
     calibratedUntil !== null && Date.parse(calibratedUntil) - Date.parse(now) < CALIBRATION_DAYS * DAY
       ? [
           {
@@ -104,16 +125,16 @@ function ofKit({ items }: Kit, log: readonly LoggedEntry[], now: string): Follow
   )
   const splices = splicesOf(log).filter(({ outcome }) => outcome === 'accepted')
   const stock = (['splice sleeve', 'ribbon sleeve'] as const).flatMap((kind): FollowUp[] => {
-    const used = splices.filter(({ ribbon }) => (ribbon !== undefined) === (kind === 'ribbon sleeve')).length
-    const own = items.filter((item) => item.kind === kind)
-    const have = own.reduce((sum, { count }) => sum + count, 0)
+    const taken = splices.filter(({ ribbon }) => (ribbon !== undefined) === (kind === 'ribbon sleeve')).length
+    const listed = items.filter((item) => item.kind === kind)
+    const have = listed.reduce((sum, { count }) => sum + count, 0)
     // What the kit does not list is not known to be short.
-    if (used === 0 || own.length === 0 || have - used >= used) return []
+    if (taken === 0 || listed.length === 0 || have - taken >= taken) return []
     return [
       {
         kind: 'stock',
         what: `reorder ${kindName(kind)}s`,
-        because: `${used} were used of ${have}: ${Math.max(0, have - used)} are left, another repair like this takes ${used}`,
+        because: `${taken} were used of ${have}: ${Math.max(0, have - taken)} are left, another repair like this takes ${taken}`,
       },
     ]
   })

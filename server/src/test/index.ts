@@ -54,17 +54,28 @@ export async function startTestServer(database: Record<string, string>): Promise
   }
 }
 
-/** Calls an application as an account of a role. */
+/** Calls an application as an account of a role; what is no JSON comes as the bytes that it is, and bytes are sent as they are. */
 export function caller(serverOf: () => TestServer, asUsual: Role) {
-  return async (method: 'GET' | 'PUT' | 'POST', url: string, payload?: object, role: Role = asUsual) => {
+  return async (
+    method: 'GET' | 'PUT' | 'POST' | 'DELETE',
+    url: string,
+    payload?: object | Buffer,
+    role: Role = asUsual,
+  ) => {
     const { app, cookies } = serverOf()
     const reply = await app.inject({
       method,
       url,
-      headers: { host: HOST, origin: ORIGIN, cookie: cookies[role] },
+      headers: {
+        host: HOST,
+        origin: ORIGIN,
+        cookie: cookies[role],
+        ...(Buffer.isBuffer(payload) ? { 'content-type': 'application/octet-stream' } : {}),
+      },
       ...(payload === undefined ? {} : { payload }),
     })
-    return { status: reply.statusCode, body: reply.json() }
+    const isJson = String(reply.headers['content-type']).includes('json')
+    return { status: reply.statusCode, body: isJson ? reply.json() : reply.rawPayload }
   }
 }
 

@@ -134,6 +134,7 @@ const Line = styled('li')(({ theme }) => ({
   alignItems: 'center',
   columnGap: 12,
   minHeight: ROW,
+  paddingInline: 8,
   gridTemplateColumns: '56px 52px 1fr 1.4fr 1fr 1fr 140px 150px 215px',
   borderBottom: `1px solid ${theme.palette.divider}`,
   fontVariantNumeric: 'tabular-nums',
