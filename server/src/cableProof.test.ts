@@ -1,5 +1,7 @@
 import { LEFT, repairedFiles, SURVEY } from '@cold-thread/demo'
 import { cableProofRecord, verdictRecord, type CableProofRecord } from '@cold-thread/contract'
+import type { CableProof } from '@cold-thread/core/prove'
+import { strFromU8, unzipSync } from 'fflate'
 import { v7 as uuidv7 } from 'uuid'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { caller, startTestServer, type TestServer } from './test/index.ts'
@@ -87,6 +89,16 @@ describe('every fiber of a cable after the repair', () => {
           expect(text, `fiber ${fiber}`).toMatch(
             new RegExp(`${after.toFixed(2)} ± (< )?0\\.\\d\\d ${allowed.toFixed(2)} `),
           )
+  })
+
+  it('leaves with the callout, as it was judged', async () => {
+    const { body } = await call('GET', `/api/callouts/${calloutId}/callout.zip`)
+    const parts = unzipSync(new Uint8Array(body as Buffer))
+    const row = JSON.parse(strFromU8(parts['cable_proofs.jsonl']!)) as { calloutId: string; proof: CableProof | string }
+    expect(row.calloutId).toBe(calloutId)
+    const proof = typeof row.proof === 'string' ? (JSON.parse(row.proof) as CableProof) : row.proof
+    expect(proof).toEqual(cableProofRecord.parse((await call('GET', address)).body).proof)
+    expect(strFromU8(parts['survey_traces.jsonl']!).split('\n')).toHaveLength(files.length + 1)
   })
 
   it('is there at once when asked again, and can be taken out', async () => {

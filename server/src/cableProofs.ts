@@ -101,7 +101,9 @@ export function createCableProofs(jobs: JobPool): CableProofs {
       runs.delete(calloutId)
       throw run.error
     }
-    return { done: run.fibers.length, of: run.of, proof: proveCable(evidence.cable, run.fibers) }
+    // All are judged when their proof is kept, and not a moment sooner: the link's own verdict reads what is kept.
+    const done = Math.min(run.fibers.length, run.of - 1)
+    return { done, of: run.of, proof: proveCable(evidence.cable, run.fibers) }
   }
 }
 

@@ -433,8 +433,17 @@ describe('backup', () => {
 
   it('the tables can be taken back and made again', async () => {
     const tables = async () => JSON.stringify(await server.sequelize.getQueryInterface().showAllTables())
+    const columns = async (table: string) =>
+      Object.keys(await server.sequelize.getQueryInterface().describeTable(table))
     await migrateDown(server.sequelize)
     expect(await tables()).not.toContain('cable_proofs')
+    expect(await columns('survey_traces')).not.toContain('role')
+    expect(await columns('sign_offs')).not.toContain('cause')
+    // Tables of an earlier version get what they lack.
+    await migrate(server.sequelize)
+    expect(await columns('survey_traces')).toEqual(expect.arrayContaining(['role', 'launchCord', 'receiveCord']))
+    expect(await columns('sign_offs')).toContain('cause')
+    await migrateDown(server.sequelize)
     expect(await tables()).toContain('corrections')
     await migrateDown(server.sequelize)
     expect(await tables()).not.toContain('corrections')
