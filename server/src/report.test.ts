@@ -20,6 +20,23 @@ async function log(calloutId: string, entry: object, id = uuidv7()): Promise<str
 
 const read = (calloutId: string, paper = '') => readReport(server, calloutId, paper)
 
+describe('the report as a page', () => {
+  it('opens where it is asked for, and is a file else', async () => {
+    const calloutId = await openCallout(call)
+    const kept = async (query: string) => {
+      const url = `/api/callouts/${calloutId}/report.pdf${query}`
+      const reply = await server.app.inject({
+        method: 'GET',
+        url,
+        headers: { host: HOST, cookie: server.cookies.viewer },
+      })
+      return String(reply.headers['content-disposition']).split(';')[0]
+    }
+    expect(await kept('?as=page')).toBe('inline')
+    expect(await kept('')).toBe('attachment')
+  })
+})
+
 describe('the report of a callout', () => {
   it('says the verdict first, then every figure as it was entered, and who', async () => {
     const calloutId = await openCallout(call)

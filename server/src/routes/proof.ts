@@ -92,13 +92,19 @@ export function proofRoutes(app: App, jobs: JobPool): void {
     '/api/callouts/:id/report.pdf',
     {
       config: { access: EVERYBODY },
-      schema: { params: ofCallout, querystring: z.object({ paper: z.enum(PAPERS).default('A4') }) },
+      schema: {
+        params: ofCallout,
+        querystring: z.object({ paper: z.enum(PAPERS).default('A4'), as: z.enum(['file', 'page']).default('file') }),
+      },
     },
     async (request, reply) => {
       const evidence = await gatherEvidence(request.params.id, jobs)
       return reply
         .header('content-type', 'application/pdf')
-        .header('content-disposition', `attachment; filename="report-${request.params.id}.pdf"`)
+        .header(
+          'content-disposition',
+          `${request.query.as === 'page' ? 'inline' : 'attachment'}; filename="report-${request.params.id}.pdf"`,
+        )
         .send(Buffer.from(await jobs.run('report', { evidence, paper: request.query.paper })))
     },
   )

@@ -238,6 +238,15 @@ function Report({ callout, signed }: StageProps & { signed: boolean }) {
             PDF, {paper}
           </Button>
         ))}
+        <Button
+          size="large"
+          href={`/api/callouts/${callout.id}/report.pdf?as=page`}
+          target="_blank"
+          rel="noopener"
+          sx={{ minHeight: 48 }}
+        >
+          Look at it first
+        </Button>
         <Button size="large" href={`/api/callouts/${callout.id}/callout.zip`} download sx={{ minHeight: 48 }}>
           Whole callout, ZIP
         </Button>
