@@ -179,6 +179,8 @@ export const proveDocument = z
         after: optionalFigure,
         afterSigma: optionalFigure,
         allowed: optionalFigure,
+        orlBefore: optionalFigure.optional(),
+        orlAfter: optionalFigure.optional(),
       }),
     ),
     causes: z.array(

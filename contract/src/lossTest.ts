@@ -68,6 +68,7 @@ export const trunkTestEntry = z.strictObject({
     fiber: z.enum(['single-mode', 'multimode']),
     wavelength: z.number().int().min(600).max(1700),
     polarity: z.enum(['A', 'B', 'C']),
+    reference: z.enum(['own', 'copied']).optional(),
     channels: z
       .array(
         z.strictObject({

@@ -19,6 +19,8 @@ export function readingsTable(proof: Proof, losses: readonly LossFigure[]): { fi
     'limit_dB',
     'limit_source',
     'holds',
+    'orl_before_dB',
+    'orl_after_dB',
   ]
   const events = proof.events.map((event): Cell[] => [
     event.wavelength,
@@ -35,6 +37,8 @@ export function readingsTable(proof: Proof, losses: readonly LossFigure[]): { fi
     event.limit,
     event.limitSource,
     event.holds,
+    null,
+    null,
   ])
   const totals = Object.entries(proof.total).map(([wavelength, total]): Cell[] => [
     Number(wavelength),
@@ -51,6 +55,8 @@ export function readingsTable(proof: Proof, losses: readonly LossFigure[]): { fi
     total.allowed,
     total.allowed === null ? '' : total.before === null ? 'budget' : 'baseline + what the repair adds',
     '',
+    total.orlBefore ?? null,
+    total.orlAfter ?? null,
   ])
   const tests = losses.map(({ reading, wavelength, name, from, loss, sigma, budget, word }): Cell[] => [
     wavelength,
@@ -67,6 +73,8 @@ export function readingsTable(proof: Proof, losses: readonly LossFigure[]): { fi
     budget.allowed,
     `budget, ${reading.reference.method} reference`,
     word,
+    null,
+    null,
   ])
   return { fields, data: [...events, ...totals, ...tests] }
 }

@@ -33,6 +33,16 @@ export function judgeTotal(
     before: old?.loss ?? null,
     after: now?.loss ?? null,
     afterSigma: now?.sigma ?? null,
+    orlBefore: leastReturnLoss(before, wavelength),
+    orlAfter: leastReturnLoss(after, wavelength),
     allowed: old ? old.loss + added * rules.splice.limit.value + TOTAL_REPEATABILITY_DB : budget(added),
   }
+}
+
+/** The lesser return loss of the shots at a wavelength, dB; null where none tells it. */
+function leastReturnLoss(surveys: readonly Survey[], wavelength: number): number | null {
+  const own = surveys.flatMap(({ shot: { analysis } }) =>
+    analysis.trace.wavelength === wavelength && analysis.orl !== null ? [analysis.orl] : [],
+  )
+  return own.length > 0 ? Math.min(...own) : null
 }

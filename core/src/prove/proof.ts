@@ -55,6 +55,9 @@ export interface ProofTotal {
   after: number | null
   afterSigma: number | null
   allowed: number | null
+  /** Optical return loss with the test cords, dB, the lesser of both ends; absent where it was signed before this was told. */
+  orlBefore?: number | null
+  orlAfter?: number | null
 }
 
 export interface Proof {

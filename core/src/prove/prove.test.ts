@@ -99,6 +99,17 @@ describe('the verdict on a repair', () => {
     expect(prove([], { after: [] }).verdict).toBe('cannot-tell')
   })
 
+  it('tells the return loss of the whole link, the lesser of both ends, as the traces have it', () => {
+    const after = shootTwoCables([], 50)
+    const { total } = prove([], { after })
+    const least = (shots: typeof after) => Math.min(...shots.map(({ analysis }) => analysis.orl!))
+    expect(total['1550']!.orlAfter).toBe(least(after))
+    expect(total['1550']!.orlBefore).toBe(least(baseline))
+    // A clean link of some kilometres returns about 30 dB (common practice).
+    expect(total['1550']!.orlAfter).toBeGreaterThan(25)
+    expect(total['1550']!.orlAfter).toBeLessThan(40)
+  })
+
   it('without a baseline it is judged by limits only, and says so', () => {
     const { verdict, reasons } = prove([], { baseline: [] })
     expect(verdict).toBe('restored-with-remarks')

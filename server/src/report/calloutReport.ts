@@ -152,7 +152,7 @@ function beforeAndAfter({ proof }: ReportEvidence): Content[] {
       figure(total.before, 2),
       `${figure(total.after, 2)}${spread(total.afterSigma, 2)}`,
       figure(total.allowed, 2),
-      '',
+      total.orlAfter == null ? '' : `ORL ${total.orlAfter.toFixed(1)}`,
       '',
     ])
     return [

@@ -96,8 +96,11 @@ export function referenceAt({ level, at: setAt, checks }: SetReference, at: stri
   return Math.abs(after.level - level) > MOST_DRIFT ? 'moved' : 'held'
 }
 
+/** A source has settled when its level moves by no more than a fifth of what a reference may, dB (judgement). */
+export const SETTLED_DB = MOST_DRIFT / 5
+
 /**
- * Whether a source has settled: its level over the last minutes moves by no more than a fifth of what a reference may.
+ * Whether a source has settled: by its level over the last minutes.
  * @param levels dBm, in order of time
  */
 export function hasSettled(levels: readonly { level: number; at: string }[], minutes = 5): boolean {
@@ -106,5 +109,6 @@ export function hasSettled(levels: readonly { level: number; at: string }[], min
   const from = Date.parse(last.at) - minutes * 60_000
   if (Date.parse(levels[0]!.at) > from) return false
   const within = levels.filter(({ at }) => Date.parse(at) >= from).map(({ level }) => level)
-  return Math.max(...within) - Math.min(...within) <= MOST_DRIFT / 5
+  // A display's last digit is not told apart from what it stands for.
+  return Math.max(...within) - Math.min(...within) <= SETTLED_DB + 1e-9
 }

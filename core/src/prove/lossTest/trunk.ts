@@ -15,6 +15,10 @@ export interface TrunkChannel {
   returnLoss: number | null
 }
 
+/** Where a trunk tester's reference comes from. */
+export const TRUNK_REFERENCES = ['own', 'copied'] as const
+export type TrunkReference = (typeof TRUNK_REFERENCES)[number]
+
 /** A multi-fiber trunk, read from one of its ends. */
 export interface TrunkTest {
   /** What the trunk is called. */
@@ -26,6 +30,8 @@ export interface TrunkTest {
   wavelength: number
   /** As the record has it. */
   polarity: Polarity
+  /** The tester's reference: set at this end, or copied from a tester at the other one; absent where nobody said. */
+  reference?: TrunkReference | undefined
   channels: TrunkChannel[]
 }
 
@@ -46,15 +52,16 @@ export interface TrunkJudgement {
   next: string
 }
 
-/** Standard uncertainty of a channel's loss, dB: ordinary cords, reference just set (judgement). */
-const SIGMA = 0.1
+/** Standard uncertainty of a channel's loss, dB: ordinary cords, reference just set; more where it was copied (judgement). */
+const SIGMA: Record<TrunkReference, number> = { own: 0.1, copied: 0.15 }
 
 /**
  * Judges a trunk channel by channel: light where the polarity has it, loss of two mated pairs at most, return loss, and
  * none that stands off the others.
  * @throws RangeError for fewer than two channels
  */
-export function judgeTrunk({ fiber, polarity, channels }: TrunkTest): TrunkJudgement {
+export function judgeTrunk({ fiber, polarity, channels, reference = 'own' }: TrunkTest): TrunkJudgement {
+  const sigma = SIGMA[reference]
   if (channels.length < 2) throw new RangeError(`${channels.length} channels are no trunk`)
   const { pair, reflectance } = ruleBook('standard')
   const allowed = 2 * pair.value
@@ -76,14 +83,14 @@ export function judgeTrunk({ fiber, polarity, channels }: TrunkTest): TrunkJudge
     if (wrong && map!.instead === null)
       return say('elsewhere', `came out at ${at}, polarity ${polarity} has ${wrong.expected}`)
     if (loss === null) return say('not read', 'no loss was read')
-    const holds = holdsAgainst(loss, SIGMA, allowed)
-    const told = `${loss.toFixed(2)} ± ${(2 * SIGMA).toFixed(2)} dB`
+    const holds = holdsAgainst(loss, sigma, allowed)
+    const told = `${loss.toFixed(2)} ± ${(2 * sigma).toFixed(2)} dB`
     if (holds === 'no') return say('over', `${told}, over ${allowed.toFixed(2)} dB (${pair.source}, two pairs)`)
     if (returnLoss !== null && returnLoss < -worst.value)
       return say('reflects', `return loss ${returnLoss.toFixed(1)} dB, at least ${-worst.value} dB (${worst.source})`)
     if (holds === 'close') return say('close', `${told}, close to ${allowed.toFixed(2)} dB (${pair.source}, two pairs)`)
     const others = channels.flatMap((other, k) => (k !== i && other.loss !== null ? [other.loss] : []))
-    const beside = amongNeighbours(loss, others, SIGMA)
+    const beside = amongNeighbours(loss, others, sigma)
     return beside?.stands
       ? say('close', `${told}: ${(loss - beside.middle).toFixed(2)} dB over the middle of the others`)
       : say('within', `${told}, at most ${allowed.toFixed(2)} dB`)

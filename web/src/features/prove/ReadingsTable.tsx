@@ -17,7 +17,7 @@ import { Figure } from '../../ui/Figure.tsx'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { LinkDrawing } from './LinkDrawing.tsx'
 import { LossStrip, StripKey } from './LossStrip.tsx'
-import { HOLDS, kindOf, totalHolds, whyOf } from './words.ts'
+import { HOLDS, kindOf, returnLossWords, totalHolds, whyOf } from './words.ts'
 
 /** Every joint and the total, before and after, at the wavelength that shows most wrong; what does not hold by itself if wanted. */
 export function ReadingsTable({ proof }: { proof: Proof }) {
@@ -69,8 +69,8 @@ export function ReadingsTable({ proof }: { proof: Proof }) {
         <Typography sx={{ fontWeight: 650, mt: 1 }}>
           Whole link: {total.before === null ? '' : `was ${total.before.toFixed(2)} dB, `}
           {total.after === null ? 'not measured' : `is ${total.after.toFixed(2)} dB`}
-          {total.allowed !== null && `, allowed ${total.allowed.toFixed(2)} dB`}{' '}
-          <Judgement {...HOLDS[totalHolds(total)]} />
+          {total.allowed !== null && `, allowed ${total.allowed.toFixed(2)} dB`}
+          {returnLossWords(total) && `, ${returnLossWords(total)}`} <Judgement {...HOLDS[totalHolds(total)]} />
         </Typography>
       )}
     </>
@@ -181,7 +181,7 @@ function EventTable({
             <TableCell>
               <LossStrip before={total.before} after={total.after} sigma={total.afterSigma} limit={total.allowed} />
             </TableCell>
-            <TableCell {...number}>–</TableCell>
+            <TableCell {...number}>{returnLossWords(total) ?? '–'}</TableCell>
             <TableCell>
               <Judgement {...HOLDS[totalHolds(total)]} />
             </TableCell>

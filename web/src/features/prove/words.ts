@@ -25,3 +25,9 @@ export function whyOf({ lossSigma, lossTwoWay }: ProofEvent): string {
 export function totalHolds({ after, allowed, afterSigma }: ProofTotal): Holds {
   return after === null || allowed === null ? 'unknown' : holdsAgainst(after, afterSigma, allowed)
 }
+
+/** Return loss of the whole link with its test cords; null where no trace tells it. */
+export function returnLossWords({ orlBefore, orlAfter }: ProofTotal): string | null {
+  if (orlAfter == null) return null
+  return `ORL ${orlAfter.toFixed(1)} dB${orlBefore == null ? '' : `, was ${orlBefore.toFixed(1)}`}`
+}

@@ -1,8 +1,10 @@
 import {
+  hasSettled,
   judgeLosses,
   lossTestsOf,
   newJointsIn,
   REFERENCE_WORDS,
+  SETTLED_DB,
   referenceAt,
   sourceChecksOf,
   type LoggedReference,
@@ -83,7 +85,7 @@ export function LossTest({ account, callout, plant, link }: StageProps) {
           <Typography sx={{ fontSize: 14, color: 'text.secondary', mb: 1 }}>
             {clock(reference.at)}, {reference.by}; {reference.cords || 'cords not named'},{' '}
             {reference.means.referenceGrade ? 'reference grade' : 'ordinary connectors'}. It counts{' '}
-            {REFERENCE_WORDS[reference.method].counts}; {REFERENCE_WORDS[reference.method].keep}.
+            {REFERENCE_WORDS[reference.method].counts}; {REFERENCE_WORDS[reference.method].keep}.{driftWords(reference)}
           </Typography>
           {working && <LookAgain callout={callout} reference={reference} standIn={standIn} />}
           <LossReadings
@@ -127,6 +129,17 @@ export function LossTest({ account, callout, plant, link }: StageProps) {
 
 function referenceWords({ method, wavelength, level }: LoggedReference): string {
   return `${method}, ${wavelength} nm, ${level.toFixed(2)} dBm`
+}
+
+/** How the level of the reference moved from look to look: whether the source has settled. */
+function driftWords({ level, at, checks }: LoggedReference): string {
+  const looks = [{ level, at }, ...checks].sort((a, b) => a.at.localeCompare(b.at))
+  if (looks.length < 2) return ''
+  const levels = looks.map((look) => look.level)
+  const moved = `${(Math.max(...levels) - Math.min(...levels)).toFixed(2)} dB in ${looks.length} looks`
+  return hasSettled(looks)
+    ? ` The source has settled: ${moved}.`
+    : ` Moved by ${moved}; settled is within ${SETTLED_DB} dB over 5 min.`
 }
 
 /** How a reference stands by its last look. */

@@ -127,7 +127,7 @@ export function SetReference({
           options={sources}
         />
         <SelectField label="Meter" value={usedMeter} onChoose={setMeter} sx={{ flex: '1 1 180px' }} options={meters} />
-        <CordField value={cords} onValue={setCords} />
+        <CordField value={cords} kind={kind} onValue={setCords} />
       </Box>
       <FormControlLabel
         control={<Checkbox checked={graded} onChange={({ target }) => setGraded(target.checked)} />}

@@ -6,6 +6,7 @@ import {
   TRUNK_COUNTS,
   trunkTestsOf,
   type Polarity,
+  type TrunkReference,
   type TrunkTest,
 } from '@cold-thread/core/prove'
 import type { Link } from '@cold-thread/core/plant'
@@ -40,7 +41,8 @@ export function TrunkTests({ account, callout, plant, link }: StageProps) {
         return (
           <Box key={test.id} sx={{ mb: 2 }}>
             <Typography>
-              <strong>{test.trunk}</strong>, {test.end} end, {test.wavelength} nm, polarity {test.polarity}:{' '}
+              <strong>{test.trunk}</strong>, {test.end} end, {test.wavelength} nm, polarity {test.polarity}
+              {test.reference === 'copied' && ', reference copied'}:{' '}
               <Judgement tone={judged.good ? 'good' : 'bad'} word={judged.good ? 'every channel good' : 'not good'} />
             </Typography>
             <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
@@ -101,12 +103,15 @@ function EnterTrunk({
   const [polarity, setPolarity] = useState<Polarity>('B')
   const [end, setEnd] = useState<TrunkTest['end']>('first')
   const [wavelength, setWavelength] = useState<number>(wavelengths[0])
+  const [reference, setReference] = useState<TrunkReference>('own')
   const [rows, setRows] = useState('')
   const [fault, setFault] = useState<TrunkFault>('none')
   const read = rows.trim() === '' ? null : readTrunkRows(rows, count)
   const name = trunk.trim() || (last?.trunk ?? '')
   const test: TrunkTest | null =
-    read && 'channels' in read ? { trunk: name, end, fiber, wavelength, polarity, channels: read.channels } : null
+    read && 'channels' in read
+      ? { trunk: name, end, fiber, wavelength, polarity, reference, channels: read.channels }
+      : null
   const judged = test && judgeTrunk(test)
   const keep = async () => {
     if (!(await enter({ kind: 'trunk-test', test: test! }))) return
@@ -153,6 +158,16 @@ function EnterTrunk({
           options={[
             ['first', 'the first end'],
             ['second', 'the second end'],
+          ]}
+        />
+        <SelectField
+          label="Reference"
+          value={reference}
+          onChoose={setReference}
+          sx={{ flex: '1 1 150px' }}
+          options={[
+            ['own', 'set at this end'],
+            ['copied', 'copied from the other tester'],
           ]}
         />
         <SelectField

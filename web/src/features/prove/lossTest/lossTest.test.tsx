@@ -96,7 +96,7 @@ describe('the reference', () => {
     expect(screen.getByText(/Low for a laser source/)).toBeTruthy()
     await userEvent.clear(field)
     await userEvent.type(field, '100 µW')
-    await userEvent.type(screen.getByLabelText('Test cords, by their names'), 'LC 1 and LC 2')
+    await userEvent.type(screen.getByLabelText('Test cords and adapters, by their names'), 'LC 1 and LC 2')
     await userEvent.click(keep)
     expect((await entered())[0]).toMatchObject({
       kind: 'loss-reference',

@@ -109,9 +109,16 @@ describe('on the loss test', () => {
 
   it('a cord of the kit is chosen by name and shows how often it was mated', async () => {
     show([], { ...EMPTY_KIT, items: [cord('2 m SC/UPC to LC/UPC', 3)] })
-    await userEvent.click(await screen.findByLabelText('Test cords, by their names'))
+    await userEvent.click(await screen.findByLabelText('Test cords and adapters, by their names'))
     await userEvent.click(await screen.findByRole('option', { name: '2 m SC/UPC to LC/UPC' }))
     expect(screen.getByText('2 m SC/UPC to LC/UPC: 140 of 300 matings')).toBeTruthy()
+  })
+
+  it('a multimode cord on a single-mode link is refused before the reference is set', async () => {
+    show([], { ...EMPTY_KIT, items: [{ ...cord('2 m OM4', 2), fits: ['LC/UPC', 'OM4'] }] })
+    await userEvent.click(await screen.findByLabelText('Test cords and adapters, by their names'))
+    await userEvent.click(await screen.findByRole('option', { name: '2 m OM4' }))
+    expect(screen.getByText(/2 m OM4: multimode on a single-mode link/)).toBeTruthy()
   })
 
   it('a cord read both ways round names its bad end before it is kept', async () => {
