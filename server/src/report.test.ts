@@ -153,7 +153,7 @@ describe('a loss test in the log', () => {
     expect(csv.body).toMatch(
       /1310,,"Basin to visitor centre, office network, from Basin control room",loss test,,,30,,/,
     )
-    expect(csv.body).toMatch(/"budget, one-cord reference",over\r\n$/)
+    expect(csv.body).toMatch(/"budget, one-cord reference",over,,\r\n$/)
   })
 
   it('a reading of no link, against no reference of this callout, or that is none is refused by name', async () => {

@@ -53,6 +53,10 @@ describe('what is left when a callout is closed', () => {
     ])
   })
 
+  it('what is not restored is no rest of it', () => {
+    expect(left({ proof: { verdict: 'not-restored', reasons: ['open'], next: ['splice it'] } })).toEqual([])
+  })
+
   it('a temporary repair that nothing follows is to be made permanent', () => {
     expect(left({ optionIds: ['temporary'] })).toMatchObject([{ kind: 'permanent' }])
   })

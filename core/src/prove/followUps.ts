@@ -40,7 +40,8 @@ interface SpliceEntry {
 export function followUps({ proof, log, optionIds, kit, now }: FollowUpInput): FollowUp[] {
   const reason = proof.reasons.join('; ')
   return [
-    ...(proof.verdict === 'restored'
+    // What is not restored yet is no rest: it is the work itself.
+    ...(proof.verdict !== 'restored-with-remarks'
       ? []
       : proof.next.map((what): FollowUp => ({ kind: 'link', what, because: reason }))),
     ...(optionIds.at(-1) === 'temporary'

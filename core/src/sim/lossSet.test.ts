@@ -68,6 +68,8 @@ describe('a simulated tester of trunks', () => {
       expect(bad('one channel dark').map(({ word }) => word)).toEqual(['dark'])
       expect(bad('one channel dirty').map(({ word }) => word)).toEqual(['over'])
       expect(bad('two channels swapped').map(({ word }) => word)).toEqual(['elsewhere', 'elsewhere'])
+      // Cleaning puts no fiber elsewhere.
+      expect(read('two channels swapped', seed).next).toMatch(/follow these fibers .* to where they cross/)
     }
   })
 })

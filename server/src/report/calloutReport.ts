@@ -170,11 +170,11 @@ function beforeAndAfter({ proof }: ReportEvidence): Content[] {
   })
 }
 
-function lossTests({ losses, references, checks, turned }: ReportEvidence): Content[] {
+function lossTests({ losses, references, checks, turned, proof }: ReportEvidence): Content[] {
   if (references.length === 0)
     return [
       { text: 'Loss test by source and meter', style: 'head' },
-      'None was made: the losses above come from traces.',
+      proof.events.length > 0 ? 'None was made: the losses above come from traces.' : 'None was made.',
     ]
   return [
     { text: 'Loss test by source and meter', style: 'head' },

@@ -105,8 +105,11 @@ function nextOf(map: PolarityJudgement | null, bad: readonly ChannelJudgement[],
   if (map && !map.holds && map.instead !== null)
     return `${map.words}: the wrong trunk, cassette or adapter, or the record`
   const dark = bad.filter(({ word }) => word === 'dark')
+  const told = `channel${bad.length === 1 ? '' : 's'} ${bad.map(({ channel }) => channel).join(', ')}`
+  if (bad.length > 0 && bad.every(({ word }) => word === 'elsewhere'))
+    return `${told}: follow these fibers through trunk and cassettes to where they cross, put them right, and read again`
   if (bad.length > 0)
-    return `channel${bad.length === 1 ? '' : 's'} ${bad.map(({ channel }) => channel).join(', ')}: clean and inspect both ends, key up, and read again${dark.length > 0 ? '; what stays dark is broken or not pinned' : ''}`
+    return `${told}: clean and inspect both ends, key up, and read again${dark.length > 0 ? '; what stays dark is broken or not pinned' : ''}`
   if (unread > 0) return `${unread} ${unread === 1 ? 'channel is' : 'channels are'} not read yet`
   return map === null ? 'say where each channel came out, for the polarity' : 'swap the ends and read again'
 }

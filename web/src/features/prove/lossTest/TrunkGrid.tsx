@@ -77,7 +77,9 @@ export function TrunkGrid({ channels, judged }: { channels: readonly TrunkChanne
             <Typography sx={{ fontSize: 14, fontVariantNumeric: 'tabular-nums', color: 'text.secondary' }}>
               {returnLoss === null ? 'RL –' : `RL ${returnLoss.toFixed(0)} dB`}
             </Typography>
-            <Judgement tone={TONES[word]} word={word} />
+            <Box sx={{ fontSize: 13, whiteSpace: 'nowrap' }}>
+              <Judgement tone={TONES[word]} word={word} />
+            </Box>
           </Box>
         )
       })}
