@@ -94,7 +94,7 @@ describe('the report of a callout', () => {
 
   it('says that no loss test was made and no received power compared, where none was', async () => {
     const { text } = await read(await openCallout(call))
-    expect(text).toContain('None was made: the losses above come from traces.')
+    expect(text).toContain('None was made.')
     expect(text).toContain('Not compared: nobody entered what the receivers saw')
   })
 
