@@ -102,10 +102,6 @@ export const OTTERMERE_KIT: Kit = {
       fits: ['LC/UPC', 'SC/UPC'],
       wear: { used: 140, due: 300, unit: 'matings' },
     }),
-    item('adapter', 'LC/UPC duplex adapter', 4, VAN_1, {
-      fits: ['LC/UPC'],
-      wear: { used: 60, due: 500, unit: 'matings' },
-    }),
     item('patch cord', '2 m LC/UPC duplex', 6, STORE, { fits: ['LC/UPC'] }),
     item('eye protection', 'pair', 4, VAN_1),
     item('gloves', 'pair', 4, VAN_1),

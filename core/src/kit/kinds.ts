@@ -70,12 +70,7 @@ export const KIT_KINDS: readonly KitKind[] = [
     alcohol: 'fiber cleaning fluid',
     tape: 'tape, ties, labels',
   }),
-  ...kinds('cord', {
-    'launch cord': 'launch cord',
-    'test cord': 'test cord',
-    'patch cord': 'patch cord',
-    adapter: 'adapter for test cords',
-  }),
+  ...kinds('cord', { 'launch cord': 'launch cord', 'test cord': 'test cord', 'patch cord': 'patch cord' }),
   ...kinds('safety', {
     'eye protection': 'eye protection',
     gloves: 'cut-resistant gloves',

@@ -9,7 +9,8 @@ import { requireOpen } from './callouts.ts'
 import { createOnce } from './idempotent.ts'
 import { countUse, currentKit } from './kits.ts'
 
-const CORDS = KIT_KINDS.flatMap(({ kind, group }) => (group === 'cord' ? [kind] : []))
+/** What is plugged in a loss test, by its kind. */
+const CORDS = ['adapter', ...KIT_KINDS.flatMap(({ kind, group }) => (group === 'cord' ? [kind] : []))]
 
 export async function listObservations(calloutId: string): Promise<Observation[]> {
   const rows = await ObservationRow.findAll({
