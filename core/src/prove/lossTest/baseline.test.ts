@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import type { LoggedEntry } from '../../log/standing.ts'
+import { loggedAt, REFERENCE } from '../../../test/lossLog.ts'
 import { againstBaseline, lossBaselinesOf, type LossBaseline } from './baseline.ts'
 import type { LoggedReading } from './log.ts'
 import { TYPICAL_PAIR, type ReferenceMethod } from './reference.ts'
@@ -65,27 +65,9 @@ describe('a loss against its baseline', () => {
   })
 
   it('comes from readings that may stand as proof', () => {
-    const at = (id: string, entry: object) =>
-      ({
-        id,
-        by: 'x',
-        observedAt: `2025-01-0${id.length}T00:00:00Z`,
-        supersedes: null,
-        superseded: false,
-        entry,
-      }) as unknown as LoggedEntry
-    const reference = at('r', {
-      kind: 'loss-reference',
-      method: 'one-cord',
-      wavelength: 1310,
-      level: -10,
-      cords: '',
-      referenceGrade: true,
-      encircledFlux: null,
-    })
     const read = (id: string, link: string, level: number) =>
-      at(id, { kind: 'loss-reading', referenceId: 'r', link, way: 'ab', level })
-    const found = lossBaselinesOf([reference, read('aa', 'l', -18), read('aaa', 'bright', -8)])
+      loggedAt(id, { kind: 'loss-reading', referenceId: 'r', link, way: 'ab', level } as { kind: string })
+    const found = lossBaselinesOf([REFERENCE, read('aa', 'l', -18), read('aaa', 'bright', -8)])
     expect(found.map(({ link, loss }) => [link, loss])).toEqual([['l', 8]])
   })
 })

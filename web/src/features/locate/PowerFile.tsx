@@ -5,6 +5,7 @@ import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import { v7 as uuidv7 } from 'uuid'
 import { useAddObservationMutation } from '../../api/api.ts'
+import { CsvButton } from '../../ui/CsvButton.tsx'
 import { Problem } from '../../ui/Problem.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 import { readPowerCsv, type PowerReadings } from './powerCsv.ts'
@@ -14,8 +15,7 @@ export function PowerFile({ callout, plant, link, onDone }: StageProps & { onDon
   const [file, setFile] = useState<{ name: string; read: PowerReadings; ids: string[] } | null>(null)
   const [add, { error, isLoading }] = useAddObservationMutation()
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
-  const choose = async (chosen: File | undefined) => {
-    if (!chosen) return
+  const choose = async (chosen: File) => {
     const read = readPowerCsv(await chosen.text(), plant, link)
     setFile({ name: chosen.name, read, ids: (read.readings ?? []).map(() => uuidv7()) })
   }
@@ -32,19 +32,12 @@ export function PowerFile({ callout, plant, link, onDone }: StageProps & { onDon
   }
   return (
     <Box sx={{ width: 1 }}>
-      <Button component="label" variant="outlined" sx={{ minHeight: 44 }}>
-        Read powers from a CSV file
-        <input
-          type="file"
-          accept=".csv,text/csv,text/plain"
-          aria-label="CSV file of powers"
-          hidden
-          onChange={(event) => {
-            void choose(event.target.files?.[0])
-            event.target.value = ''
-          }}
-        />
-      </Button>
+      <CsvButton
+        words="Read powers from a CSV file"
+        label="CSV file of powers"
+        variant="outlined"
+        onFile={(chosen) => void choose(chosen)}
+      />
       <Typography sx={{ fontSize: 14, color: 'text.secondary', mt: 0.5 }}>
         A row for each place, with the columns node, from, expected and measured (dBm).
       </Typography>

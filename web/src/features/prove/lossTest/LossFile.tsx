@@ -3,6 +3,7 @@ import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { useState } from 'react'
+import { CsvButton } from '../../../ui/CsvButton.tsx'
 import { SelectField } from '../../../ui/SelectField.tsx'
 import { guessColumns, readLossTable, textsOf, type LossColumns, type LossTable } from './lossCsv.ts'
 
@@ -15,8 +16,7 @@ export function LossFile({
   onTexts(texts: Readonly<Record<string, string>>): void
 }) {
   const [file, setFile] = useState<{ name: string; table: LossTable | null; columns: LossColumns } | null>(null)
-  const choose = async (chosen: File | undefined) => {
-    if (!chosen) return
+  const choose = async (chosen: File) => {
     const table = readLossTable(await chosen.text())
     setFile({ name: chosen.name, table, columns: table ? guessColumns(table, links) : { link: 0, figure: 1 } })
   }
@@ -33,19 +33,11 @@ export function LossFile({
   const count = read && 'texts' in read ? Object.keys(read.texts).length : 0
   return (
     <Box sx={{ mt: 1 }}>
-      <Button component="label" sx={{ minHeight: 44 }}>
-        Readings from a CSV file
-        <input
-          type="file"
-          accept=".csv,.txt,text/csv,text/plain"
-          aria-label="CSV file of readings"
-          hidden
-          onChange={(event) => {
-            void choose(event.target.files?.[0])
-            event.target.value = ''
-          }}
-        />
-      </Button>
+      <CsvButton
+        words="Readings from a CSV file"
+        label="CSV file of readings"
+        onFile={(chosen) => void choose(chosen)}
+      />
       {file && !file.table && (
         <Alert severity="error">
           {file.name}: this is no table with a row for each link. Nothing was taken from it.
