@@ -4,7 +4,7 @@ import { readTraceFile } from '@cold-thread/core/trace'
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
-import { caller, openCallout, startTestServer, type TestServer } from './test/index.ts'
+import { caller, openCallout, SAMPLE_PLAN, startTestServer, type TestServer } from './test/index.ts'
 
 let server: TestServer
 beforeAll(async () => {
@@ -138,6 +138,18 @@ describe('closing a callout', () => {
     expect(proof.verdict).toBe('restored')
     expect(proof.events.some(({ status }: { status: string }) => status === 'new')).toBe(false)
     expect(proof.events.some(({ place }: { place: string }) => place.startsWith('Repair closure'))).toBe(true)
+  })
+
+  it('a section of new cable gets a record of its own where the plan has one and the link was joined at both its ends', async () => {
+    const section = await openCallout(call, LINK)
+    const url = `/api/callouts/${section}`
+    for (const chainage of [CHAINAGE + 20, CHAINAGE + 60]) await put(url, { ...splice, chainage })
+    await upload(`${url}/traces`, 'after')
+    const words = async () => (await call('GET', `${url}/as-built`)).body.changes[0].words.join('; ') as string
+    expect(await words()).not.toContain('new section')
+    const content = { ...SAMPLE_PLAN, cable: own.cable, chainage: CHAINAGE + 40 }
+    expect((await call('PUT', `${url}/plans/${uuidv7()}`, { content, version: 0 })).status).toBe(200)
+    expect(await words()).toContain(`new section ${own.cable}-section-${CHAINAGE + 20} between`)
   })
 
   it('a loss by source and meter with which it was closed is what the next one is held against', async () => {

@@ -1,9 +1,7 @@
 import { OTTERMERE_KIT } from '@cold-thread/demo'
-import type { PlanContent } from '@cold-thread/contract'
-import { FIRST_SCENARIO, PLAN_RULES, SITE_DEFAULTS } from '@cold-thread/core/plan'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
-import { caller, openCallout, startTestServer, type TestServer } from './test/index.ts'
+import { caller, openCallout, SAMPLE_PLAN, startTestServer, type TestServer } from './test/index.ts'
 
 let server: TestServer
 beforeAll(async () => {
@@ -15,20 +13,7 @@ const call = caller(() => server, 'lead')
 
 const newCallout = () => openCallout(call)
 
-const content: PlanContent = {
-  cable: 'OT-3',
-  chainage: 24_060,
-  optionIds: ['temporary', 'section'],
-  hit: null,
-  site: SITE_DEFAULTS,
-  scenario: FIRST_SCENARIO,
-  weights: PLAN_RULES.weights,
-  edits: [{ kind: 'before', line: 'a', other: 'b' }],
-  learnedRates: false,
-  window: null,
-  rules: { name: 'repair plan', version: 1 },
-  summary: { name: 'A section', finish50: 300, finish90: 400, firstCircuit: null, margin: 5 },
-}
+const content = SAMPLE_PLAN
 
 describe('the kit', () => {
   it('is empty at first, kept with a version, and refuses a change made on an older one', async () => {

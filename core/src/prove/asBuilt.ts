@@ -10,6 +10,23 @@ export interface AsBuilt {
   changes: { cable: string; words: string[] }[]
 }
 
+/** A section of new cable, as it was planned: in which cable, around which chainage. */
+export interface PlannedSection {
+  cable: string
+  chainage: number
+}
+
+export interface RepairDone {
+  linkId: string
+  /** Nodes are named after it. */
+  calloutId: string
+  log: readonly LoggedEntry[]
+  /** Fiber that the repair added, m; null where it is not known. */
+  added: number | null
+  /** Null where the plan has none, or there is no plan. */
+  section: PlannedSection | null
+}
+
 /** Joints of one place are within so much of each other, m: people write down the same closure differently. */
 const SAME_CLOSURE = 3
 /** Less fiber than this is within what two surveys differ by, m (judgement). */
@@ -17,22 +34,16 @@ const LEAST_ADDED = 3
 
 /**
  * Puts the closures that a repair made into the record: where they are, which links are joined there, and the cable that was
- * spliced in.
- * @param id of the callout: nodes are named after it
- * @param added fiber that the repair added, m; null where it is not known
+ * spliced in. A planned section gets a cable record of its own, of the old cable's kind, and what it added lies half at each
+ * of its closures; without one, added cable lies at the first closure.
  * @throws PlantError where the log contradicts the record
  */
-export function asBuilt(
-  plant: PlantBundle,
-  linkId: string,
-  id: string,
-  log: readonly LoggedEntry[],
-  added: number | null,
-): AsBuilt {
+export function asBuilt(plant: PlantBundle, { linkId, calloutId, log, added, section }: RepairDone): AsBuilt {
   const closures = closuresOf(plant, acceptedJoints(log))
   if (closures.length === 0) return { plant, changes: [] }
   const made: PlantBundle = {
     ...plant,
+    cables: [...plant.cables],
     nodes: plant.nodes.map((node) => ({ ...node, slack: node.slack.map((slack) => ({ ...slack })) })),
     links: plant.links.map((link) => ({ ...link, path: [...link.path] })),
   }
@@ -42,9 +53,12 @@ export function asBuilt(
     plant.links.find((link) => link.id === linkId)?.path.flatMap((step) => (isCableStep(step) ? [step.cable] : [])),
   )
   let left = added !== null && Math.abs(added) >= LEAST_ADDED ? added : 0
-  for (const [i, { cable, chainage, joints }] of closures.entries()) {
+  const ends = section && sectionEnds(closures, section)
+  const nodes = new Map<Closure, PlantNode>()
+  for (const [i, closure] of closures.entries()) {
+    const { cable, chainage, joints } = closure
     const node: PlantNode = {
-      id: `repair-${id.slice(-8)}-${i + 1}`,
+      id: `repair-${calloutId.slice(-8)}-${i + 1}`,
       name: `Repair closure at ${chainage.toFixed(0)} m`,
       kind: 'closure',
       routeId: cable.routeId,
@@ -53,8 +67,9 @@ export function asBuilt(
       trayFiber: [],
     }
     made.nodes.push(node)
+    nodes.set(closure, node)
     tell(cable.id, `new closure at ${chainage.toFixed(0)} m`)
-    if (left !== 0 && ownCables.has(cable.id)) {
+    if (left !== 0 && ownCables.has(cable.id) && !ends) {
       tell(cable.id, lengthen(made, node, cable, left))
       left = 0
     }
@@ -62,19 +77,28 @@ export function asBuilt(
       const at = stepThrough(made, link, cable, chainage)
       if (at < 0) continue
       const step = link.path[at] as { cable: string; fiber: number }
-      const joint = joints.find((one) => step.fiber >= one.fiber && step.fiber < one.fiber + one.fibers)
-      if (!joint) continue
+      if (!joints.some((one) => step.fiber >= one.fiber && step.fiber < one.fiber + one.fibers)) continue
       link.path.splice(at, 1, step, { node: node.id, joint: 'splice' } satisfies PathStep, { ...step })
       tell(cable.id, `fiber ${step.fiber}, ${link.name}: spliced at ${chainage.toFixed(0)} m`)
     }
+  }
+  if (ends) {
+    const [begin, end] = [nodes.get(ends[0])!, nodes.get(ends[1])!]
+    for (const words of laySection(made, ends[0].cable, begin, end, left)) tell(ends[0].cable.id, words)
   }
   checkPlant(made)
   return { plant: made, changes: [...changes].map(([cable, words]) => ({ cable, words })) }
 }
 
+interface Closure {
+  cable: Cable
+  chainage: number
+  joints: LoggedJoint[]
+}
+
 /** Joints off the record by cable and place. */
-function closuresOf(plant: PlantBundle, joints: readonly LoggedJoint[]) {
-  const closures: { cable: Cable; chainage: number; joints: LoggedJoint[] }[] = []
+function closuresOf(plant: PlantBundle, joints: readonly LoggedJoint[]): Closure[] {
+  const closures: Closure[] = []
   for (const joint of joints) {
     const cable = plant.cables.find(({ id }) => id === joint.cable)
     if (joint.node !== null || !cable || joint.chainage < cable.from || joint.chainage > cable.to) continue
@@ -95,6 +119,59 @@ function stepThrough(plant: PlantBundle, link: Link, cable: Cable, chainage: num
     const ends = [chainageOf(nodeBefore(link, j)), chainageOf(nodeAfter(link, j))]
     return chainage > Math.min(...ends) && chainage < Math.max(...ends)
   })
+}
+
+/** The two neighbouring closures of the planned cable whose middle is nearest to the planned place; null with less than two. */
+function sectionEnds(closures: readonly Closure[], { cable, chainage }: PlannedSection): [Closure, Closure] | null {
+  const own = closures.filter((closure) => closure.cable.id === cable)
+  const middleOff = ([a, b]: [Closure, Closure]) => Math.abs((a.chainage + b.chainage) / 2 - chainage)
+  const pairs = own.slice(1).map((closure, i): [Closure, Closure] => [own[i]!, closure])
+  return pairs.sort((a, b) => middleOff(a) - middleOff(b))[0] ?? null
+}
+
+/** Puts a section of new cable between two closures and leads the links through it that were joined at both. */
+function laySection(plant: PlantBundle, old: Cable, begin: PlantNode, end: PlantNode, added: number): string[] {
+  const name = `${old.id}-section-${begin.chainage.toFixed(0)}`
+  const taken = plant.cables.filter(({ id }) => id === name || id.startsWith(`${name}-`)).length
+  const laid: Cable = {
+    ...old,
+    id: taken === 0 ? name : `${name}-${taken + 1}`,
+    from: begin.chainage,
+    to: end.chainage,
+    spans: old.spans
+      ?.filter((span) => span.from < end.chainage && span.to > begin.chainage)
+      .map((span) => ({
+        ...span,
+        from: Math.max(span.from, begin.chainage),
+        to: Math.min(span.to, end.chainage),
+      })),
+  }
+  const between = `between ${begin.chainage.toFixed(0)} m and ${end.chainage.toFixed(0)} m`
+  const joinedAt = (link: Link, node: PlantNode) =>
+    link.path.findIndex((step) => !isCableStep(step) && step.node === node.id)
+  const words: string[] = []
+  let through = 0
+  for (const link of plant.links) {
+    const [first, last] = [joinedAt(link, begin), joinedAt(link, end)].sort((a, b) => a - b) as [number, number]
+    if (last < 0) continue
+    if (first < 0) {
+      words.push(`${link.name} was joined at one end of the new section only: it stays in ${old.id} on record`)
+      continue
+    }
+    link.path[first + 1] = { ...(link.path[first + 1] as { fiber: number }), cable: laid.id }
+    through++
+  }
+  if (through === 0) return words
+  plant.cables.push(laid)
+  words.unshift(
+    `new section ${laid.id} ${between}, on record as the same kind of cable: correct it where it is another`,
+  )
+  if (added === 0) return words
+  if (added < 0) return [...words, lengthen(plant, begin, old, added)]
+  const coil = added / laid.helixFactor / 2
+  begin.slack.push({ cable: laid.id, side: 'after', sheath: coil })
+  end.slack.push({ cable: laid.id, side: 'before', sheath: coil })
+  return [...words, `${(2 * coil).toFixed(1)} m of cable more, half of it coiled at each of its closures`]
 }
 
 /** Cable spliced in lies coiled at the new closure; cable that was taken came out of the nearest coil. */

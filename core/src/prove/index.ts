@@ -7,7 +7,7 @@ export { backscatterDifference, twoWayLoss } from '../trace/twoWay.ts'
 export * from './budget.ts'
 export { measuredLosses } from './measuredLosses.ts'
 export * from './lossTest/index.ts'
-export { asBuilt, type AsBuilt } from './asBuilt.ts'
+export { asBuilt, type AsBuilt, type PlannedSection } from './asBuilt.ts'
 export { newJointsIn, workOn, type Work } from './work.ts'
 export {
   fiberProofOf,

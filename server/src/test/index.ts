@@ -1,3 +1,4 @@
+export { SAMPLE_PLAN } from './samplePlan.ts'
 import { OTTERMERE } from '@cold-thread/demo'
 import type { Sequelize } from 'sequelize'
 import { buildApp } from '../app.ts'
