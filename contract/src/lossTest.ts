@@ -1,4 +1,11 @@
-import type { LossBaseline, ReceivedPower, ReferenceMethod, SourceCheck, TrunkTest } from '@cold-thread/core/prove'
+import type {
+  LossBaseline,
+  ReceivedPower,
+  ReferenceMethod,
+  SourceCheck,
+  TrunkReference,
+  TrunkTest,
+} from '@cold-thread/core/prove'
 import { z } from 'zod'
 import { id, instant } from './common.ts'
 
@@ -59,6 +66,21 @@ export const receivedPowerEntry = z.strictObject({
   }) satisfies z.ZodType<ReceivedPower>,
 })
 
+/** What a multi-fiber tester saw through its reference cord alone, set at this end or copied from the other one's. */
+export const trunkReferenceEntry = z.strictObject({
+  kind: z.literal('trunk-reference'),
+  reference: z.strictObject({
+    end: z.enum(['first', 'second']),
+    fiber: z.enum(['single-mode', 'multimode']),
+    wavelength: z.number().int().min(600).max(1700),
+    copied: z.boolean(),
+    channels: z
+      .array(z.strictObject({ level: dBm.nullable(), returnLoss: z.number().min(0).max(90).nullable() }))
+      .min(2)
+      .max(24),
+  }) satisfies z.ZodType<TrunkReference>,
+})
+
 /** A multi-fiber trunk read channel by channel from one of its ends. */
 export const trunkTestEntry = z.strictObject({
   kind: z.literal('trunk-test'),
@@ -68,7 +90,7 @@ export const trunkTestEntry = z.strictObject({
     fiber: z.enum(['single-mode', 'multimode']),
     wavelength: z.number().int().min(600).max(1700),
     polarity: z.enum(['A', 'B', 'C']),
-    reference: z.enum(['own', 'copied']).optional(),
+    referenceId: id.optional(),
     channels: z
       .array(
         z.strictObject({

@@ -19,6 +19,7 @@ import {
   receivedPowerEntry,
   referenceLookEntry,
   sourceCheckEntry,
+  trunkReferenceEntry,
   trunkTestEntry,
   turnedReadingEntry,
 } from './lossTest.ts'
@@ -193,6 +194,7 @@ export const logEntry = z.discriminatedUnion('kind', [
   lossReadingEntry,
   turnedReadingEntry,
   receivedPowerEntry,
+  trunkReferenceEntry,
   trunkTestEntry,
   continuityEntry,
   provisionalSignOffEntry,

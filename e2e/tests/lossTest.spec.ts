@@ -119,16 +119,30 @@ test('both ways on the simulated meter, a cord turned round, a trunk with one da
     'patch 7 0.30 dB, turned 1.20 dB: the second end is the worse one',
   )
 
-  // 4. Twelve channels: one is dark, it is mended, all are good; both tests stand there.
+  // 4. Twelve channels, referenced with a dirty pin, then clean; one is dark, it is mended, all are good; at the other end
+  // the reference is copied.
   const trunks = page.getByRole('region', { name: 'Multi-fiber trunks' })
   await trunks.getByText('Read a trunk channel by channel').click()
   await trunks.getByLabel('Trunk', { exact: true }).fill('Trunk 1')
+  const cord = trunks.getByLabel('The simulated reference cord has')
+  await cord.click()
+  await page.getByRole('option', { name: 'one pin dirty' }).click()
+  await trunks.getByRole('button', { name: 'Reference with the simulated tester' }).click()
+  await expect(trunks.getByRole('status')).toContainText(/not even.*channel \d+: clean and inspect the reference cord/)
+  await cord.click()
+  await page.getByRole('option', { name: 'no fault' }).click()
+  await trunks.getByRole('button', { name: 'Reference with the simulated tester' }).click()
+  await expect(trunks.getByRole('status')).toContainText('even on every channel')
+  await trunks.getByRole('button', { name: 'Keep the reference' }).click()
+  await expect(trunks.getByRole('button', { name: 'Look at the reference again' })).toBeVisible()
   await trunks.getByLabel('The simulated trunk has').click()
   await page.getByRole('option', { name: 'one channel dark' }).click()
   await trunks.getByRole('button', { name: 'Read with the simulated tester' }).click()
   await expect(trunks.getByRole('status')).toContainText(/channel \d+ dark; the others are polarity B/i)
   await trunks.getByRole('button', { name: 'Keep the trunk’s readings' }).click()
   await expect(trunks.getByText('not good')).toBeVisible()
+  await trunks.getByRole('button', { name: 'It was copied from the tester at the first end' }).click()
+  await expect(trunks.getByRole('region', { name: 'Reference of the tester' })).toContainText('copied from the tester')
   await trunks.getByLabel('Source at').click()
   await page.getByRole('option', { name: 'the first end' }).click()
   await trunks.getByLabel('The simulated trunk has').click()

@@ -77,6 +77,15 @@ function ownerOf(entry: LogEntry): { id: string; kind: LogEntry['kind']; field: 
     case 'reference-look':
     case 'loss-reading':
       return { id: entry.referenceId, kind: 'loss-reference', field: 'entry.referenceId', words: 'reference' }
+    case 'trunk-test':
+      return entry.test.referenceId === undefined
+        ? null
+        : {
+            id: entry.test.referenceId,
+            kind: 'trunk-reference',
+            field: 'entry.test.referenceId',
+            words: 'reference of a trunk tester',
+          }
     default:
       return null
   }

@@ -70,14 +70,19 @@ describe('the report of a callout', () => {
     const power = { link: 'visitor-wan', way: 'ab', wavelength: 1310, before: -12, after: -12.6 }
     await log(calloutId, { kind: 'received-power', power })
     const channels = Array.from({ length: 12 }, (_, i) => ({ at: 12 - i, loss: i === 6 ? 2.25 : 0.4, returnLoss: 41 }))
-    await log(calloutId, {
-      kind: 'trunk-test',
-      test: { trunk: 'T 7', end: 'first', fiber: 'single-mode', wavelength: 1310, polarity: 'B', channels },
+    const cord = { end: 'first', fiber: 'single-mode', wavelength: 1310 }
+    const referenceId = await log(calloutId, {
+      kind: 'trunk-reference',
+      reference: { ...cord, copied: false, channels: channels.map(() => ({ level: -12.1, returnLoss: 55 })) },
     })
+    await log(calloutId, { kind: 'trunk-test', test: { ...cord, trunk: 'T 7', polarity: 'B', referenceId, channels } })
     const { text, pages, bytes } = await read(calloutId)
     expect(text).toContain('Trunk T 7, first end, 1310 nm, polarity B: not good')
     expect(text).toMatch(/7 6 2\.25 41\.0 over: 2\.25 ± 0\.20 dB, over 1\.50 dB/)
     expect(text).toContain('At Visitor centre, 1310 nm: -12.0 dBm before, -12.6 dBm after; no traces of both times')
+    expect(text).toMatch(
+      /12 of 12 channels, -12\.10 to -12\.10 dBm; return loss of the cord 55\.0 dB or more; not looked at/,
+    )
     expect(pages[0]).toMatch(/Not restored trunk T 7.*channel 7 over.*no trace was taken after the repair/)
     // The font has no micro sign.
     expect(text).toContain('Post driven through the duct, 3 um of mud')
@@ -168,6 +173,13 @@ describe('a loss test in the log', () => {
     expect(await put(calloutId, { ...reading, referenceId: reference })).toMatchObject({
       status: 404,
       body: { place: 'entry.referenceId' },
+    })
+    const channels = Array.from({ length: 8 }, () => ({ at: null, loss: 0.4, returnLoss: null }))
+    const end = { end: 'first', fiber: 'single-mode', wavelength: 1310 }
+    const trunk = { ...end, trunk: 'T 7', polarity: 'B', channels, referenceId: own }
+    expect(await put(calloutId, { kind: 'trunk-test', test: trunk })).toMatchObject({
+      status: 404,
+      body: { place: 'entry.test.referenceId', message: 'the callout has no such reference of a trunk tester' },
     })
     expect((await put(calloutId, { ...reading, level: 99 })).status).toBe(400)
     expect((await put(calloutId, { ...REFERENCE, wavelength: 15.5 })).status).toBe(400)

@@ -150,7 +150,7 @@ describe('from findings to a verdict', () => {
     expect(after(0.4).verdict).toBe('restored')
     expect(after(1.45).verdict).toBe('restored-with-remarks')
     expect(after(2)).toMatchObject({ verdict: 'not-restored' })
-    expect(after(2).reasons[0]).toMatch(/^trunk T 1, first end, 850 nm: channel 5 over, 2\.00 ± 0\.20 dB/)
+    expect(after(2).reasons[0]).toMatch(/^trunk T 1, first end, 850 nm: channel 5 over, 2\.00 ± 0\.30 dB/)
   })
 
   it('advice that two findings share is given once', () => {

@@ -6,7 +6,7 @@ import type { Proof, ProofEvent, ProofTotal, Verdict } from './proof.ts'
 import type { LossFigure } from './lossTest/judge.ts'
 import type { ContinuityWord } from './lossTest/continuity.ts'
 import { changeNear, receivedAgrees, type ReceivedPower } from './lossTest/received.ts'
-import { judgeTrunk, type ChannelWord, type TrunkTest } from './lossTest/trunk.ts'
+import { judgeTrunk, type ChannelWord, type ReadTrunk } from './lossTest/trunk.ts'
 import { LOGGED_PLACE_SPREAD } from './newJoints.ts'
 import { holdsAgainst, type RuleBook } from './rules.ts'
 import type { Survey } from './sites.ts'
@@ -23,7 +23,7 @@ export interface Findings {
   losses: readonly LossFigure[]
   received: readonly ReceivedPower[]
   continuity: readonly ContinuityWord[]
-  trunks: readonly TrunkTest[]
+  trunks: readonly ReadTrunk[]
   fibers: OtherFibers | null
   rules: RuleBook
 }

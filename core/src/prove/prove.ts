@@ -12,7 +12,7 @@ import { judgeTotal } from './judgeTotal.ts'
 import type { LossFigure } from './lossTest/judge.ts'
 import { judgeContinuity, type Continuity } from './lossTest/continuity.ts'
 import type { ReceivedPower } from './lossTest/received.ts'
-import type { TrunkTest } from './lossTest/trunk.ts'
+import type { ReadTrunk } from './lossTest/trunk.ts'
 import { judgeNewJoints } from './newJoints.ts'
 import type { Proof } from './proof.ts'
 import { ruleBook } from './rules.ts'
@@ -35,7 +35,7 @@ export interface ProveInput {
   /** Where light came out, of the link and of others. */
   continuity?: readonly Continuity[]
   /** Multi-fiber trunks that were read. */
-  trunks?: readonly TrunkTest[]
+  trunks?: readonly ReadTrunk[]
   /** Fibers of the cable that were shot beside the link. */
   fibers?: OtherFibers | null
   rules?: string

@@ -19,5 +19,12 @@ export { plantBehindRecords, repaired, standInSeed } from './records.ts'
 export { blurWidthOf, drawEndFace } from './microscope.ts'
 export type { DrawnDefect, DrawnScratch, EndFaceScene, GrayPicture } from './microscope.ts'
 export { practiceEndFace } from './practiceEndFace.ts'
-export { LossSet, readTrunkStandIn, standInLoss, TRUNK_FAULTS } from './lossSet.ts'
+export {
+  LossSet,
+  readTrunkCordStandIn,
+  readTrunkStandIn,
+  standInLoss,
+  TRUNK_CORD_FAULTS,
+  TRUNK_FAULTS,
+} from './lossSet.ts'
 export type { TrunkFault } from './lossSet.ts'

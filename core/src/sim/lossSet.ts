@@ -98,3 +98,23 @@ export function readTrunkStandIn(
     return { at, loss, returnLoss }
   })
 }
+
+export const TRUNK_CORD_FAULTS = ['none', 'one pin dirty'] as const
+export type TrunkCordFault = (typeof TRUNK_CORD_FAULTS)[number]
+
+/**
+ * The same tester with its reference cord alone.
+ * @returns per channel: level, dBm, and the cord's own return loss, dB
+ */
+export function readTrunkCordStandIn(
+  count: number,
+  fault: TrunkCordFault,
+  seed: number,
+): { level: number; returnLoss: number }[] {
+  const random = seededRandom(seed)
+  const dirty = fault === 'none' ? -1 : Math.floor(random.uniform() * count)
+  return Array.from({ length: count }, (_, k) => ({
+    level: Math.round(100 * (SOURCE.level - 2 - 0.15 * random.uniform() - (k === dirty ? 1.3 : 0))) / 100,
+    returnLoss: Math.round(10 * (k === dirty ? 27 + random.uniform() : 52 + 6 * random.uniform())) / 10,
+  }))
+}

@@ -9,7 +9,7 @@ import {
   type OtherFibers,
   type Proof,
   type ReceivedPower,
-  type TrunkTest,
+  type ReadTrunk,
   type Work,
 } from '@cold-thread/core/prove'
 import { calibrate, type Shot } from '@cold-thread/core/locate'
@@ -102,7 +102,7 @@ export interface ProveTask {
   losses: LossFigure[]
   received: ReceivedPower[]
   continuity: Continuity[]
-  trunks: TrunkTest[]
+  trunks: ReadTrunk[]
   fibers: OtherFibers | null
   rules?: string | undefined
 }

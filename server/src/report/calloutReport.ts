@@ -4,6 +4,8 @@ import { SUSPICION_RULES, type Cause } from '@cold-thread/core/locate'
 import {
   changeNear,
   judgeTrunk,
+  judgeTrunkReference,
+  type LoggedTrunk,
   continuitiesOf,
   judgeContinuity,
   receivedAgrees,
@@ -234,12 +236,20 @@ function trunks({ trunks: tests }: ReportEvidence): Content[] {
         ['auto', 'auto', 'auto', 'auto', '*'],
       ),
       {
-        text: `${clock(test.at)}, ${test.by}${judged.polarity ? `; ${judged.polarity.words}` : ''}. Next: ${judged.next}.`,
+        text: `${clock(test.at)}, ${test.by}${judged.polarity ? `; ${judged.polarity.words}` : ''}. ${trunkReferenceWords(test)}. Next: ${judged.next}.`,
         style: 'small',
         margin: [0, 3, 0, 0],
       },
     ]
   })
+}
+
+function trunkReferenceWords({ held }: LoggedTrunk): string {
+  if (held === null) return 'The tester’s reference is not on record'
+  const { reference, moved } = held
+  const look =
+    moved === null ? 'not looked at since' : moved.length === 0 ? 'looked at again: held' : 'looked at again: moved'
+  return `Reference of ${clock(reference.at)}, ${reference.by}: ${judgeTrunkReference(reference).told}; ${look}`
 }
 
 function receivedPower({ received, proof, link, plant }: ReportEvidence): Content[] {

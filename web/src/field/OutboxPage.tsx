@@ -180,6 +180,8 @@ function logEntryInWords(entry: LogEntry): string {
       return `Reference, ${entry.method}, ${entry.wavelength} nm: ${entry.level.toFixed(2)} dBm`
     case 'reference-look':
       return `Reference looked at again: ${entry.level.toFixed(2)} dBm`
+    case 'trunk-reference':
+      return `Trunk reference: ${entry.reference.end} end, ${entry.reference.wavelength} nm${entry.reference.copied ? ', copied' : ''}`
     case 'trunk-test':
       return `Trunk test: ${entry.test.trunk}, ${entry.test.end} end, ${entry.test.wavelength} nm`
     case 'received-power':

@@ -2,9 +2,10 @@ import type { LoggedEntry } from '../../log/standing.ts'
 import { holdsAgainst, ruleBook } from '../rules.ts'
 import { judgePolarity, type Polarity, type PolarityJudgement } from './mpo.ts'
 import { amongNeighbours } from './neighbours.ts'
+import { judgeTrunkReference, movedSince, trunkReferencesOf, type LoggedTrunkReference } from './trunkReference.ts'
 
 /** Channels of multi-fiber connectors. */
-export const TRUNK_COUNTS = [8, 12, 24] as const
+export const TRUNK_COUNTS = [8, 12, 16, 24] as const
 
 /** What was read of one channel; null where it was not. */
 export interface TrunkChannel {
@@ -14,10 +15,6 @@ export interface TrunkChannel {
   loss: number | null
   returnLoss: number | null
 }
-
-/** Where a trunk tester's reference comes from. */
-export const TRUNK_REFERENCES = ['own', 'copied'] as const
-export type TrunkReference = (typeof TRUNK_REFERENCES)[number]
 
 /** A multi-fiber trunk, read from one of its ends. */
 export interface TrunkTest {
@@ -30,12 +27,22 @@ export interface TrunkTest {
   wavelength: number
   /** As the record has it. */
   polarity: Polarity
-  /** The tester's reference: set at this end, or copied from a tester at the other one; absent where nobody said. */
-  reference?: TrunkReference | undefined
+  /** Log entry of the tester's reference; absent where none is on record. */
+  referenceId?: string | undefined
   channels: TrunkChannel[]
 }
 
-export type ChannelWord = 'within' | 'close' | 'over' | 'dark' | 'reflects' | 'elsewhere' | 'not read'
+/** The reference that a trunk was read against, and whether it held. */
+export interface HeldReference {
+  reference: LoggedTrunkReference
+  /** Channels that a later look found moved; null where nobody looked since. */
+  moved: number[] | null
+}
+
+/** A trunk test with the reference that it was read against, where one is on record. */
+export type ReadTrunk = TrunkTest & { held?: HeldReference | null }
+
+export type ChannelWord = 'within' | 'close' | 'over' | 'dark' | 'reflects' | 'elsewhere' | 'suspect' | 'not read'
 
 export interface ChannelJudgement {
   channel: number
@@ -52,16 +59,20 @@ export interface TrunkJudgement {
   next: string
 }
 
-/** Standard uncertainty of a channel's loss, dB: ordinary cords, reference just set; more where it was copied (judgement). */
-const SIGMA: Record<TrunkReference, number> = { own: 0.1, copied: 0.15 }
+/**
+ * Standard uncertainty of a channel's loss, dB: ordinary cords, reference set at this end; more where it was copied from
+ * another tester, or is not on record (judgement).
+ */
+export const TRUNK_SIGMA = { own: 0.1, other: 0.15 } as const
 
 /**
- * Judges a trunk channel by channel: light where the polarity has it, loss of two mated pairs at most, return loss, and
- * none that stands off the others.
+ * Judges a trunk channel by channel: light where the polarity has it, loss of two mated pairs at most, return loss, none
+ * that stands off the others, none whose reference can't be trusted.
  * @throws RangeError for fewer than two channels
  */
-export function judgeTrunk({ fiber, polarity, channels, reference = 'own' }: TrunkTest): TrunkJudgement {
-  const sigma = SIGMA[reference]
+export function judgeTrunk({ fiber, polarity, channels, held = null }: ReadTrunk): TrunkJudgement {
+  const sigma = held && !held.reference.copied ? TRUNK_SIGMA.own : TRUNK_SIGMA.other
+  const doubts = held ? judgeTrunkReference(held.reference).doubts : []
   if (channels.length < 2) throw new RangeError(`${channels.length} channels are no trunk`)
   const { pair, reflectance } = ruleBook('standard')
   const allowed = 2 * pair.value
@@ -83,8 +94,13 @@ export function judgeTrunk({ fiber, polarity, channels, reference = 'own' }: Tru
     if (wrong && map!.instead === null)
       return say('elsewhere', `came out at ${at}, polarity ${polarity} has ${wrong.expected}`)
     if (loss === null) return say('not read', 'no loss was read')
-    const holds = holdsAgainst(loss, sigma, allowed)
     const told = `${loss.toFixed(2)} ± ${(2 * sigma).toFixed(2)} dB`
+    const doubt = doubts.find((other) => other.channel === channel)
+    if (doubt) return say('suspect', `${told}, but of its reference: ${doubt.reason}`)
+    if (held?.moved?.includes(channel))
+      return say('suspect', `${told}, but its reference moved before it was looked at again`)
+    if (loss < -2 * sigma) return say('suspect', `${told}: more light than at the reference`)
+    const holds = holdsAgainst(loss, sigma, allowed)
     if (holds === 'no') return say('over', `${told}, over ${allowed.toFixed(2)} dB (${pair.source}, two pairs)`)
     if (returnLoss !== null && returnLoss < -worst.value)
       return say('reflects', `return loss ${returnLoss.toFixed(1)} dB, at least ${-worst.value} dB (${worst.source})`)
@@ -106,6 +122,8 @@ function nextOf(map: PolarityJudgement | null, bad: readonly ChannelJudgement[],
     return `${map.words}: the wrong trunk, cassette or adapter, or the record`
   const dark = bad.filter(({ word }) => word === 'dark')
   const told = `channel${bad.length === 1 ? '' : 's'} ${bad.map(({ channel }) => channel).join(', ')}`
+  if (bad.length > 0 && bad.every(({ word }) => word === 'suspect'))
+    return `${told}: set the reference again, with clean ends, and read again`
   if (bad.length > 0 && bad.every(({ word }) => word === 'elsewhere'))
     return `${told}: follow these fibers through trunk and cassettes to where they cross, put them right, and read again`
   if (bad.length > 0)
@@ -119,58 +137,19 @@ export interface LoggedTrunk extends TrunkTest {
   id: string
   by: string
   at: string
+  held: HeldReference | null
 }
 
 /** Trunk tests of a log: of each trunk, end and wavelength the last one. */
 export function trunkTestsOf(log: readonly LoggedEntry[]): LoggedTrunk[] {
+  const references = trunkReferencesOf(log)
   const tests = new Map<string, LoggedTrunk>()
   for (const { id, by, observedAt: at, superseded, entry } of log) {
     if (superseded || entry.kind !== 'trunk-test') continue
     const { test } = entry as { kind: string; test: TrunkTest }
-    tests.set(`${test.trunk} ${test.end} ${test.wavelength}`, { ...test, id, by, at })
+    const reference = references.find((one) => one.id === test.referenceId)
+    const held = reference ? { reference, moved: movedSince(reference, references, at) } : null
+    tests.set(`${test.trunk} ${test.end} ${test.wavelength}`, { ...test, id, by, at, held })
   }
   return [...tests.values()]
-}
-
-/**
- * Reads pasted rows: channel, where it came out, loss and return loss, or loss alone, or loss and return loss; units in
- * cells and decimal commas are understood.
- * @returns channels, or why nothing was taken
- */
-export function readTrunkRows(text: string, count: number): { channels: TrunkChannel[] } | { problem: string } {
-  const rows = text
-    .split(/\r?\n/)
-    .filter((line) => line.trim() !== '')
-    .map((line) => line.split(/[\t;]/).map((cell) => cell.trim()))
-  if (rows.length !== count) return { problem: `${rows.length} rows were pasted, the trunk has ${count} channels` }
-  const channels: (TrunkChannel | undefined)[] = Array.from({ length: count })
-  for (const [i, cells] of rows.entries()) {
-    const numbers = cells.map((cell) => {
-      if (/^(dark|none|–|-)?$/i.test(cell)) return null
-      const value = Number(
-        cell
-          .replace(/\s*dB$/i, '')
-          .replace(',', '.')
-          .replace('\u2212', '-'),
-      )
-      return Number.isFinite(value) ? value : 'bad'
-    })
-    const bad = numbers.indexOf('bad')
-    if (bad >= 0) return { problem: `row ${i + 1}: “${cells[bad]}” is no figure` }
-    const figures = numbers as (number | null)[]
-    if (figures.length > 4) return { problem: `row ${i + 1} has ${figures.length} columns, at most 4 are understood` }
-    const [channel, at, loss, returnLoss] =
-      figures.length === 4
-        ? figures
-        : figures.length === 3
-          ? [figures[0], null, figures[1], figures[2]]
-          : [i + 1, null, figures[0], figures[1] ?? null]
-    if (channel == null || !Number.isInteger(channel) || channel < 1 || channel > count)
-      return { problem: `row ${i + 1}: there is no channel “${cells[0]}”` }
-    if (channels[channel - 1]) return { problem: `row ${i + 1}: channel ${channel} is there twice` }
-    if (at != null && (!Number.isInteger(at) || at < 0 || at > count))
-      return { problem: `row ${i + 1}: there is no channel “${cells[1]}” to come out at` }
-    channels[channel - 1] = { at: at ?? null, loss: loss ?? null, returnLoss: returnLoss ?? null }
-  }
-  return { channels: channels as TrunkChannel[] }
 }

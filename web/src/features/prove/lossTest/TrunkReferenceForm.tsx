@@ -1,0 +1,147 @@
+import {
+  judgeTrunkReference,
+  readReferenceRows,
+  TRUNK_SIGMA,
+  trunkReferenceFor,
+  type LoggedTrunkReference,
+  type TrunkReference,
+} from '@cold-thread/core/prove'
+import { readTrunkCordStandIn, seedFrom, TRUNK_CORD_FAULTS } from '@cold-thread/core/sim'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Typography from '@mui/material/Typography'
+import { useState } from 'react'
+import { useEnter } from '../../../api/useEnter.ts'
+import { Judgement } from '../../../ui/Judgement.tsx'
+import { Problem } from '../../../ui/Problem.tsx'
+import { clock } from '../../../ui/time.ts'
+import type { StageProps } from '../../callout/stageProps.ts'
+import { SimulatedTester } from './SimulatedTester.tsx'
+import { TesterTable } from './TesterTable.tsx'
+
+const pm = (sigma: number) => `± ${(2 * sigma).toFixed(2)}`
+
+/** The tester's reference at this end: the one on record with what it is worth, copied from the other end, or set here. */
+export function TrunkReferenceForm({
+  callout,
+  wanted,
+  references,
+}: Pick<StageProps, 'callout'> & {
+  wanted: Pick<TrunkReference, 'end' | 'fiber' | 'wavelength'> & { count: number }
+  references: readonly LoggedTrunkReference[]
+}) {
+  const { enter, error, busy } = useEnter(callout.id)
+  const [anew, setAnew] = useState(false)
+  const [rows, setRows] = useState('')
+  const { count, ...where } = wanted
+  const here = trunkReferenceFor(references, wanted)
+  const there = trunkReferenceFor(references, { ...wanted, end: wanted.end === 'first' ? 'second' : 'first' })
+  const read = rows.trim() === '' ? null : readReferenceRows(rows, count)
+  const set: TrunkReference | null =
+    read && 'channels' in read ? { ...where, copied: false, channels: read.channels } : null
+  const judged = set && judgeTrunkReference(set)
+  const keep = async (reference: TrunkReference) => {
+    if (!(await enter({ kind: 'trunk-reference', reference }))) return
+    setRows('')
+    setAnew(false)
+  }
+  return (
+    <Box component="section" aria-label="Reference of the tester" sx={{ mb: 2 }}>
+      <Typography component="h3" sx={{ fontWeight: 650 }}>
+        Reference at the {wanted.end} end, {wanted.wavelength} nm
+      </Typography>
+      {here ? (
+        <Standing reference={here} />
+      ) : (
+        <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
+          None on record: what is read here is uncertain by {pm(TRUNK_SIGMA.other)} dB instead of {pm(TRUNK_SIGMA.own)}{' '}
+          dB. Clean and look at the reference cord and the tester’s port, then reference all channels, return loss too.
+        </Typography>
+      )}
+      {(!here || anew) && (
+        <Box
+          component="form"
+          onSubmit={(event) => {
+            event.preventDefault()
+            void keep(set!)
+          }}
+          sx={{ mt: 1.5 }}
+        >
+          {callout.simulated && (
+            <SimulatedTester
+              label="The simulated reference cord has"
+              faults={TRUNK_CORD_FAULTS}
+              button="Reference with the simulated tester"
+              onRead={(fault) => {
+                const seed = seedFrom(callout.id, wanted.end, wanted.wavelength, fault, references.length)
+                const seen = readTrunkCordStandIn(count, fault, seed)
+                setRows(seen.map(({ level, returnLoss }, k) => [k + 1, level, returnLoss].join('\t')).join('\n'))
+              }}
+            />
+          )}
+          <TesterTable
+            label="The tester’s reference, a row for each channel"
+            value={rows}
+            onChange={setRows}
+            problem={read && 'problem' in read ? read.problem : null}
+            help="channel, level in dBm, return loss of the cord in dB; or level and return loss; or level alone"
+          />
+          {judged && (
+            <Typography role="status" sx={{ mb: 1 }}>
+              <Judgement
+                tone={judged.good ? 'good' : 'bad'}
+                word={judged.good ? 'even on every channel' : 'not even'}
+              />{' '}
+              {judged.told}. <strong>Next:</strong> {judged.next}
+            </Typography>
+          )}
+          <Button type="submit" variant="outlined" disabled={!set || busy} sx={{ minHeight: 56 }}>
+            Keep the reference
+          </Button>
+        </Box>
+      )}
+      <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', mt: 1 }}>
+        {!here && there && (
+          <Button
+            variant="outlined"
+            disabled={busy}
+            onClick={() => void keep({ ...where, copied: true, channels: there.channels })}
+            sx={{ minHeight: 56 }}
+          >
+            It was copied from the tester at the {there.end} end
+          </Button>
+        )}
+        {here && !anew && (
+          <Button variant="outlined" onClick={() => setAnew(true)} sx={{ minHeight: 56 }}>
+            Look at the reference again
+          </Button>
+        )}
+      </Box>
+      <Problem error={error} />
+    </Box>
+  )
+}
+
+function Standing({ reference }: { reference: LoggedTrunkReference }) {
+  const { good, told, doubts, next } = judgeTrunkReference(reference)
+  return (
+    <>
+      <Typography>
+        <Judgement tone={good ? 'good' : 'bad'} word={good ? 'even on every channel' : 'not even'} /> {told}
+      </Typography>
+      {doubts.map(({ channel, reason }) => (
+        <Typography key={channel}>
+          Channel {channel}: {reason}
+        </Typography>
+      ))}
+      {!good && (
+        <Typography>
+          <strong>Next:</strong> {next}
+        </Typography>
+      )}
+      <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
+        {clock(reference.at)}, {reference.by}
+      </Typography>
+    </>
+  )
+}
