@@ -1,3 +1,4 @@
+import Papa from 'papaparse'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { caller, HOST, openCallout, startTestServer, type TestServer } from './test/index.ts'
@@ -158,7 +159,35 @@ describe('a loss test in the log', () => {
     expect(csv.body).toMatch(
       /1310,,"Basin to visitor centre, office network, from Basin control room",loss test,,,30,,/,
     )
-    expect(csv.body).toMatch(/"budget, one-cord reference",over,,\r\n$/)
+    expect(csv.body).toMatch(/"budget, one-cord reference",over,,,,,\r\n$/)
+  })
+
+  it('the table of readings has trunks by channel and what receivers saw, each with its unit', async () => {
+    const calloutId = await openCallout(call)
+    const channels = Array.from({ length: 8 }, (_, i) => ({ at: 8 - i, loss: 0.4, returnLoss: 41.5 }))
+    const trunk = { trunk: 'T 7', end: 'first', fiber: 'single-mode', wavelength: 1310, polarity: 'B', channels }
+    await log(calloutId, { kind: 'trunk-test', test: trunk })
+    const power = { link: 'visitor-wan', way: 'ab', wavelength: 1310, before: -12, after: -12.6 }
+    await log(calloutId, { kind: 'received-power', power })
+    const csv = (await call('GET', `/api/callouts/${calloutId}/readings.csv`)).body.toString()
+    const { data } = Papa.parse<Record<string, string>>(csv, { header: true, skipEmptyLines: true })
+    const ofTrunk = data.filter(({ kind }) => kind === 'trunk channel')
+    expect(ofTrunk).toHaveLength(8)
+    expect(ofTrunk[6]).toMatchObject({
+      wavelength_nm: '1310',
+      place: 'T 7, first end, channel 7, out at 2',
+      loss_after_dB: '0.4',
+      return_loss_dB: '41.5',
+      limit_dB: '1.5',
+      holds: 'within',
+    })
+    expect(data.filter(({ kind }) => kind === 'received power')).toMatchObject([
+      {
+        place: 'Basin to visitor centre, office network, at Visitor centre',
+        power_before_dBm: '-12',
+        power_after_dBm: '-12.6',
+      },
+    ])
   })
 
   it('a reading of no link, against no reference of this callout, or that is none is refused by name', async () => {

@@ -1,3 +1,4 @@
+import { receivedPowersOf, trunkTestsOf } from '@cold-thread/core/prove'
 import {
   asBuiltChanges,
   callout,
@@ -150,16 +151,22 @@ export function proofRoutes(app: App, jobs: JobPool): void {
       const { id: calloutId } = request.params
       const { linkId } = await findCallout(calloutId)
       const { proof } = (await signOffOf(calloutId)) ?? (await verdictOn(calloutId, jobs, request.query.rules))
-      const losses = lossesOf(
-        await requirePlant(),
-        linkId,
-        await listObservations(calloutId),
-        await lossBaselinesFor(calloutId),
-      )
+      const [plant, log, baselines] = await Promise.all([
+        requirePlant(),
+        listObservations(calloutId),
+        lossBaselinesFor(calloutId),
+      ])
+      const table = readingsTable({
+        proof,
+        losses: lossesOf(plant, linkId, log, baselines),
+        trunks: trunkTestsOf(log),
+        received: receivedPowersOf(log),
+        plant,
+      })
       return reply
         .header('content-type', 'text/csv; charset=utf-8')
         .header('content-disposition', `attachment; filename="readings-${calloutId}.csv"`)
-        .send(Papa.unparse(readingsTable(proof, losses)) + '\r\n')
+        .send(Papa.unparse(table) + '\r\n')
     },
   )
 }

@@ -53,6 +53,8 @@ export interface ChannelJudgement {
 export interface TrunkJudgement {
   /** What the two end connections may lose, dB. */
   allowed: number
+  /** Standard uncertainty of a channel's loss, dB. */
+  sigma: number
   polarity: PolarityJudgement | null
   channels: ChannelJudgement[]
   good: boolean
@@ -114,7 +116,7 @@ export function judgeTrunk({ fiber, polarity, channels, held = null }: ReadTrunk
   const bad = judged.filter(({ word }) => word !== 'within' && word !== 'not read')
   const unread = judged.filter(({ word }) => word === 'not read').length
   const good = bad.length === 0 && unread === 0 && (map === null || map.holds)
-  return { allowed, polarity: map, channels: judged, good, next: nextOf(map, bad, unread) }
+  return { allowed, sigma, polarity: map, channels: judged, good, next: nextOf(map, bad, unread) }
 }
 
 function nextOf(map: PolarityJudgement | null, bad: readonly ChannelJudgement[], unread: number): string {
