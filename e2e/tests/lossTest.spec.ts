@@ -95,7 +95,7 @@ test('both ways on the simulated meter, a cord turned round, a trunk with one da
   const read = section.getByRole('button', { name: /^Simulated meter: / })
   await fault('nonsense')
   await read.click()
-  await expect(section.getByText(/sends what can’t be a level: nothing is taken/)).toBeVisible()
+  await expect(section.getByText(/sends what can’t be a reading: nothing is taken/)).toBeVisible()
   await fault('silent')
   await expect(section.getByText('The meter is silent', { exact: false })).toBeVisible()
   await fault('in order')

@@ -1,5 +1,9 @@
 import { describe, expect, it } from 'vitest'
 import {
+  coreInWords,
+  coreOf,
+  coreOfCord,
+  coresMatch,
   colorOfPosition,
   fiberAtPlace,
   fresnelReflectance,
@@ -144,5 +148,37 @@ describe('reflections', () => {
   it('takes −77 dB at 1310 nm and −82 dB at 1550 nm where a file is silent (from memory)', () => {
     expect(typicalFiber(1310).backscatter).toBe(-77)
     expect(typicalFiber(1548).backscatter).toBe(-82)
+  })
+})
+
+describe('kind and core of a fiber', () => {
+  // ISO/IEC 11801 and IEC 60793-2-10, from memory: OM1 (A1b) is 62.5/125, OM2 to OM5 (A1a) are 50/125.
+  it.each([
+    ['OM1', undefined, { kind: 'multimode', core: 62.5 }],
+    ['OM4', undefined, { kind: 'multimode', core: 50 }],
+    ['A1a.2', undefined, { kind: 'multimode', core: 50 }],
+    ['G.651.1', undefined, { kind: 'multimode', core: 50 }],
+    ['OM2', 62.5, { kind: 'multimode', core: 62.5 }],
+    ['G.652.D', undefined, { kind: 'single-mode', core: null }],
+    ['G.652.D', 9, { kind: 'single-mode', core: 9 }],
+  ] as const)('%s, core on record %s µm', (fiberType, coreSize, core) => {
+    expect(coreOf({ fiberType, coreSize })).toEqual(core)
+  })
+
+  it('cords are told by what they fit; one that does not say is not judged', () => {
+    expect(coreOfCord(['LC/UPC', 'OM3'])).toEqual({ kind: 'multimode', core: 50 })
+    expect(coreOfCord(['LC/UPC', 'OS2'])).toEqual({ kind: 'single-mode', core: null })
+    expect(coreOfCord(['SC/UPC', 'multimode'])).toEqual({ kind: 'multimode', core: null })
+    expect(coreOfCord(['LC/UPC'])).toBeNull()
+  })
+
+  it('50 and 62.5 µm do not mate in a test; single-mode fibers do, whatever their records call the core', () => {
+    const of = (fiberType: string, coreSize?: number) => coreOf({ fiberType, coreSize })
+    expect(coresMatch(of('OM1'), of('OM3'))).toBe(false)
+    expect(coresMatch(of('OM3'), of('OM4'))).toBe(true)
+    expect(coresMatch(of('OM4'), of('G.652.D'))).toBe(false)
+    expect(coresMatch(of('G.652.D', 9), of('G.657.A1', 8.6))).toBe(true)
+    expect(coresMatch({ kind: 'multimode', core: null }, of('OM1'))).toBe(true)
+    expect(coreInWords(of('OM1'))).toBe('multimode, core 62.5 µm')
   })
 })

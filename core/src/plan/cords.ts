@@ -1,3 +1,5 @@
+import { coreInWords, type FiberCore } from '../fiber/fiberKind.ts'
+
 /** A connector with its polish, as `LC/UPC`. */
 export type Connector = string
 
@@ -18,12 +20,18 @@ export type LinkFinish = { kind: 'panel' | 'open'; connector: Connector }
  * Test cords by what the link ends in. Common practice, no published source: panels at both ends take two cords, one
  * panel takes one (the open end goes into the meter), open connectors at both ends take two and an adapter at each.
  * @param instrument connector of the source and meter
+ * @param core of the link's fiber; null where the record does not tell
  */
-export function chooseCords(instrument: Connector, from: LinkFinish, to: LinkFinish): CordChoice {
+export function chooseCords(
+  instrument: Connector,
+  from: LinkFinish,
+  to: LinkFinish,
+  core: FiberCore | null,
+): CordChoice {
   const open = [from, to].filter(({ kind }) => kind === 'open')
   const panels = [from, to].filter(({ kind }) => kind === 'panel')
   const ends = open.length === 2 ? open : panels
-  const words = ['same fiber kind and core size as the link']
+  const words = [core ? `${coreInWords(core)}, as the link` : 'same fiber kind and core size as the link']
   for (const { connector } of [from, to])
     if (connector.endsWith('/APC') !== ends[0]!.connector.endsWith('/APC'))
       words.push('APC and UPC never mate: look at each connector before')

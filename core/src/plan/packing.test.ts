@@ -18,7 +18,7 @@ const open = (connector: string) => ({ kind: 'open', connector }) as const
 // Choosing cords: common practice, no published source.
 describe('test cords', () => {
   it('are two for panels at both ends, each with the instrument on one end and the panel on the other', () => {
-    expect(chooseCords('SC/UPC', panel('LC/UPC'), panel('SC/UPC'))).toMatchObject({
+    expect(chooseCords('SC/UPC', panel('LC/UPC'), panel('SC/UPC'), null)).toMatchObject({
       cords: [
         { from: 'SC/UPC', to: 'LC/UPC', count: 1 },
         { from: 'SC/UPC', to: 'SC/UPC', count: 1 },
@@ -29,7 +29,7 @@ describe('test cords', () => {
   })
 
   it('are one for one panel: the open end goes into the meter, whose cap must fit it', () => {
-    expect(chooseCords('SC/UPC', panel('SC/UPC'), open('LC/UPC'))).toMatchObject({
+    expect(chooseCords('SC/UPC', panel('SC/UPC'), open('LC/UPC'), null)).toMatchObject({
       cords: [{ from: 'SC/UPC', to: 'SC/UPC', count: 1 }],
       adapters: [],
       meterCap: '1.25 mm',
@@ -37,14 +37,14 @@ describe('test cords', () => {
   })
 
   it('are two with an adapter at each end for open connectors', () => {
-    expect(chooseCords('SC/UPC', open('LC/UPC'), open('LC/UPC'))).toMatchObject({
+    expect(chooseCords('SC/UPC', open('LC/UPC'), open('LC/UPC'), null)).toMatchObject({
       cords: [{ from: 'SC/UPC', to: 'LC/UPC', count: 2 }],
       adapters: [{ fit: 'LC/UPC', count: 2 }],
     })
   })
 
   it('warn of APC beside UPC', () => {
-    expect(chooseCords('SC/UPC', panel('SC/APC'), panel('SC/UPC')).words.join()).toMatch(/APC and UPC never mate/)
+    expect(chooseCords('SC/UPC', panel('SC/APC'), panel('SC/UPC'), null).words.join()).toMatch(/APC and UPC never mate/)
   })
 })
 

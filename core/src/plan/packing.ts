@@ -1,3 +1,4 @@
+import { coreOf } from '../fiber/fiberKind.ts'
 import { countOf, crewsOf, itemsOf, KIT_KINDS, kindName, whyUnfit, type Kit, type KitKind } from '../kit/index.ts'
 import type { Cable, Link } from '../plant/types.ts'
 import { chooseCords, type CordChoice } from './cords.ts'
@@ -57,7 +58,7 @@ export function packingList(
     today,
   }: { kit: Kit; cable: Cable; link: Link; scenario: Scenario; today: string | null },
 ): { lines: PackingLine[]; cords: CordChoice | null } {
-  const cords = cordsFor(link, kit)
+  const cords = cordsFor(link, kit, cable)
   const people = crewsOf(kit)
     .slice(0, scenario.crews)
     .reduce((sum, crew) => sum + crew.people.length, 0)
@@ -126,13 +127,16 @@ function safety(options: readonly RepairOption[], people: number): Wanted[] {
   ]
 }
 
-/** Test cords for a link, by the connector of the kit's power meter; null where the record does not tell the link's ends. */
-export function cordsFor({ ends }: Link, kit: Kit): CordChoice | null {
+/**
+ * Test cords for a link, by the connector of the kit's power meter; null where the record does not tell the link's ends.
+ * @param cable a cable of the link
+ */
+export function cordsFor({ ends }: Link, kit: Kit, cable: Cable | null): CordChoice | null {
   if (!ends) return null
   const meter = itemsOf(kit, 'power meter').flatMap(({ fits }) => fits)[0] ?? 'SC/UPC'
   const panel = ({ connector, polish }: { connector: string; polish: string }) =>
     ({ kind: 'panel', connector: `${connector}/${polish}` }) as const
-  return chooseCords(meter, panel(ends.from), panel(ends.to))
+  return chooseCords(meter, panel(ends.from), panel(ends.to), cable && coreOf(cable))
 }
 
 /** The same thing for two repairs: parts add up, tools are taken once. */

@@ -19,12 +19,6 @@ export { plantBehindRecords, repaired, standInSeed } from './records.ts'
 export { blurWidthOf, drawEndFace } from './microscope.ts'
 export type { DrawnDefect, DrawnScratch, EndFaceScene, GrayPicture } from './microscope.ts'
 export { practiceEndFace } from './practiceEndFace.ts'
-export {
-  LossSet,
-  readTrunkCordStandIn,
-  readTrunkStandIn,
-  standInLoss,
-  TRUNK_CORD_FAULTS,
-  TRUNK_FAULTS,
-} from './lossSet.ts'
-export type { TrunkFault } from './lossSet.ts'
+export { LossSet, standInLoss } from './lossSet.ts'
+export { readTrunkCordStandIn, readTrunkStandIn, TRUNK_CORD_FAULTS, TRUNK_FAULTS, TrunkStream } from './trunkSet.ts'
+export type { TrunkFault, TrunkSight } from './trunkSet.ts'

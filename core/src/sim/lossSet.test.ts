@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { twoCablePlant } from '../../test/plants.ts'
-import { farChannel, judgeTrunk, steadiness, type TrunkTest } from '../prove/index.ts'
-import { LossSet, readTrunkStandIn, standInLoss, type TrunkFault } from './lossSet.ts'
+import { steadiness } from '../prove/index.ts'
+import { LossSet, standInLoss } from './lossSet.ts'
 
 const SECOND = 0.25
 const stream = (set: LossSet, count: number) => Array.from({ length: count }, () => set.next(SECOND))
@@ -50,26 +50,5 @@ describe('a simulated source and meter', () => {
       Array.from({ length: 40 }, (_, seed) => standInLoss(plant, 'l', wavelength, seed))
     for (const loss of at(1310)) expect(Math.abs(loss - 1.563)).toBeLessThan(0.16)
     for (const loss of at(1550)) expect(Math.abs(loss - 1.121)).toBeLessThan(0.16)
-  })
-})
-
-describe('a simulated tester of trunks', () => {
-  const read = (fault: TrunkFault, seed: number) => {
-    const map = Array.from({ length: 12 }, (_, k) => farChannel('B', k + 1, 12))
-    const channels = readTrunkStandIn(map, fault, seed)
-    const test: TrunkTest = { trunk: 'T', end: 'first', fiber: 'multimode', wavelength: 850, polarity: 'B', channels }
-    return judgeTrunk(test)
-  }
-
-  it('without a fault every channel is good; with one, only what it hit is named, over fresh seeds', () => {
-    for (let seed = 1; seed <= 60; seed++) {
-      expect(read('none', seed).good).toBe(true)
-      const bad = (fault: TrunkFault) => read(fault, seed).channels.filter(({ word }) => word !== 'within')
-      expect(bad('one channel dark').map(({ word }) => word)).toEqual(['dark'])
-      expect(bad('one channel dirty').map(({ word }) => word)).toEqual(['over'])
-      expect(bad('two channels swapped').map(({ word }) => word)).toEqual(['elsewhere', 'elsewhere'])
-      // Cleaning puts no fiber elsewhere.
-      expect(read('two channels swapped', seed).next).toMatch(/follow these fibers .* to where they cross/)
-    }
   })
 })

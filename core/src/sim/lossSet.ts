@@ -3,12 +3,12 @@ import type { PlantBundle } from '../plant/types.ts'
 import { seededRandom, type Random } from './random.ts'
 
 /** Level of the simulated source once it is warm, dBm; above it by so much when it was switched on, falling with so many minutes. */
-const SOURCE = { level: -10, cold: 0.28, minutes: 4 }
+export const SOURCE = { level: -10, cold: 0.28, minutes: 4 }
 /** Scatter of a reading and the display's last digit, dB. */
-const SCATTER = 0.004
+export const SCATTER = 0.004
 const DIGIT = 0.01
 /** Cords that were just plugged swing by so much at first, dB, and come to rest in so many seconds. */
-const HANDLING = { swing: 0.3, seconds: 0.8 }
+export const HANDLING = { swing: 0.3, seconds: 0.8 }
 /** A cord that hangs over an edge: it swings on, dB. */
 const HANGING = 0.2
 /** Typical losses: fiber dB/km at 1310 and from 1490 nm on, a splice, a mated pair, dB; a stand-in's, of no real plant. */
@@ -70,51 +70,4 @@ export function standInLoss(plant: PlantBundle, linkId: string, wavelength: numb
     return joint === 'through' ? sum : sum + about(SPLICE)
   }, 0)
   return fiber + joints
-}
-
-export const TRUNK_FAULTS = ['none', 'one channel dark', 'one channel dirty', 'two channels swapped'] as const
-export type TrunkFault = (typeof TRUNK_FAULTS)[number]
-
-/**
- * A simulated tester of multi-fiber trunks.
- * @param map where each channel comes out by the trunk's polarity, counted from 1
- * @returns per channel: where it came out (0: nowhere), loss and return loss, dB
- */
-export function readTrunkStandIn(
-  map: readonly number[],
-  fault: TrunkFault,
-  seed: number,
-): { at: number; loss: number | null; returnLoss: number | null }[] {
-  const random = seededRandom(seed)
-  const one = Math.floor(random.uniform() * map.length)
-  const other = (one + 1 + Math.floor(random.uniform() * (map.length - 2))) % map.length
-  return map.map((at, k) => {
-    const loss = Math.round((0.25 + 0.3 * random.uniform()) * 100) / 100
-    const returnLoss = Math.round((38 + 12 * random.uniform()) * 10) / 10
-    if (fault === 'one channel dark' && k === one) return { at: 0, loss: null, returnLoss: null }
-    if (fault === 'one channel dirty' && k === one) return { at, loss: loss + 2.1, returnLoss: 18.4 }
-    if (fault === 'two channels swapped' && (k === one || k === other))
-      return { at: map[k === one ? other : one]!, loss, returnLoss }
-    return { at, loss, returnLoss }
-  })
-}
-
-export const TRUNK_CORD_FAULTS = ['none', 'one pin dirty'] as const
-export type TrunkCordFault = (typeof TRUNK_CORD_FAULTS)[number]
-
-/**
- * The same tester with its reference cord alone.
- * @returns per channel: level, dBm, and the cord's own return loss, dB
- */
-export function readTrunkCordStandIn(
-  count: number,
-  fault: TrunkCordFault,
-  seed: number,
-): { level: number; returnLoss: number }[] {
-  const random = seededRandom(seed)
-  const dirty = fault === 'none' ? -1 : Math.floor(random.uniform() * count)
-  return Array.from({ length: count }, (_, k) => ({
-    level: Math.round(100 * (SOURCE.level - 2 - 0.15 * random.uniform() - (k === dirty ? 1.3 : 0))) / 100,
-    returnLoss: Math.round(10 * (k === dirty ? 27 + random.uniform() : 52 + 6 * random.uniform())) / 10,
-  }))
 }

@@ -16,6 +16,8 @@ export function createJobPool(): JobPool {
     minThreads: 1,
     maxThreads: 2,
     idleTimeout: 60_000,
+    // Small young heaps are collected sooner: two threads that judge a whole cable stay within the memory told in the docs.
+    resourceLimits: { maxYoungGenerationSizeMb: 8, maxOldGenerationSizeMb: 512 },
     ...(fromSource ? { execArgv: ['--import', 'tsx'] } : {}),
   })
   return {

@@ -1,20 +1,23 @@
 import { cordsFor, type CordChoice } from '@cold-thread/core/plan'
-import type { Link } from '@cold-thread/core/plant'
+import { coreOfCord, coresMatch, type FiberCore } from '@cold-thread/core/fiber'
+import type { Link, PlantBundle } from '@cold-thread/core/plant'
 import type { Kit } from '@cold-thread/core/kit'
 import Box from '@mui/material/Box'
 import { useTheme } from '@mui/material/styles'
 import Typography from '@mui/material/Typography'
 import { useKitQuery } from '../../../api/api.ts'
 import { Judgement } from '../../../ui/Judgement.tsx'
+import { coreOfLink, firstCable } from './instruments.ts'
 
 const WIDTH = 250
 const HEIGHT = 44
 
 /** Which test cords and adapters the link's ends want, drawn, and whether the kit has them. */
-export function CordChooser({ link }: { link: Link }) {
+export function CordChooser({ plant, link }: { plant: PlantBundle; link: Link }) {
   const { data } = useKitQuery()
-  const choice = data && cordsFor(link, data.kit)
+  const choice = data && cordsFor(link, data.kit, firstCable(plant, link))
   if (!choice) return null
+  const core = coreOfLink(plant, link)
   const { cords, adapters, meterCap, words } = choice
   return (
     <Box role="group" aria-label="Test cords for this link" sx={{ mb: 1.5 }}>
@@ -24,7 +27,8 @@ export function CordChooser({ link }: { link: Link }) {
           <Box key={`${cord.from} ${cord.to}`}>
             <CordDrawing {...cord} />
             <Typography sx={{ fontSize: 14 }}>
-              {cord.count} × {cord.from} to {cord.to}: <InKit have={cordsInKit(data.kit, cord)} want={cord.count} />
+              {cord.count} × {cord.from} to {cord.to}:{' '}
+              <InKit have={cordsInKit(data.kit, cord, core)} want={cord.count} />
             </Typography>
           </Box>
         ))}
@@ -41,10 +45,15 @@ export function CordChooser({ link }: { link: Link }) {
   )
 }
 
-/** Cords of the kit that fit both ends. */
-function cordsInKit(kit: Kit, { from, to }: CordChoice['cords'][number]): number {
+/** Cords of the kit that fit both ends, and are not known to be of another core. */
+function cordsInKit(kit: Kit, { from, to }: CordChoice['cords'][number], core: FiberCore): number {
   return kit.items
-    .filter(({ kind, fits }) => kind === 'test cord' && [from, to].every((end) => fits.includes(end)))
+    .filter(({ kind, fits }) => {
+      const own = coreOfCord(fits)
+      return (
+        kind === 'test cord' && [from, to].every((end) => fits.includes(end)) && (own === null || coresMatch(own, core))
+      )
+    })
     .reduce((sum, { count }) => sum + count, 0)
 }
 

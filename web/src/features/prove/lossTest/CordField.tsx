@@ -1,32 +1,32 @@
+import { coreInWords, coreOfCord, coresMatch, type FiberCore } from '@cold-thread/core/fiber'
 import { whyUnfit } from '@cold-thread/core/kit'
 import { cordNames } from '@cold-thread/core/prove'
 import Autocomplete from '@mui/material/Autocomplete'
 import TextField from '@mui/material/TextField'
 import { useKitQuery } from '../../../api/api.ts'
 
-const OTHER = { 'single-mode': 'multimode', multimode: 'single-mode' } as const
-
-/** The fiber kind that a cord of the kit is for; null where its record does not say. */
-function fiberOf(fits: readonly string[]): 'single-mode' | 'multimode' | null {
-  if (fits.some((fit) => /^OM\d|multimode/i.test(fit))) return 'multimode'
-  return fits.some((fit) => /^(OS\d|G\.65\d|single-?mode)/i.test(fit)) ? 'single-mode' : null
-}
-
 /** The cords of a test by their names: those of the kit to choose from, whose matings are counted, or any other. */
 export function CordField({
   value,
-  kind,
+  core,
   onValue,
 }: {
   value: string
   /** Of the link's fiber. */
-  kind: 'single-mode' | 'multimode'
+  core: FiberCore
   onValue(value: string): void
 }) {
   const { data } = useKitQuery()
   const cords = (data?.kit.items ?? []).filter((item) => item.kind === 'test cord' || item.kind === 'adapter')
   const chosen = cordNames(value)
-  const other = cords.filter((item) => chosen.includes(item.name) && fiberOf(item.fits) === OTHER[kind])
+  const other = cords.flatMap(({ name, fits }) => {
+    const own = chosen.includes(name) ? coreOfCord(fits) : null
+    return own && !coresMatch(own, core)
+      ? [
+          `${name} is ${coreInWords(own)}, the link ${coreInWords(core)}: where cores differ light is lost, or kept, that tells nothing of the link; take cords of its kind`,
+        ]
+      : []
+  })
   const worn = cords
     .filter(({ name }) => chosen.includes(name))
     .flatMap((item) => {
@@ -47,11 +47,7 @@ export function CordField({
           {...params}
           label="Test cords and adapters, by their names"
           error={other.length > 0}
-          helperText={
-            other.length > 0
-              ? `${other.map(({ name }) => name).join(', ')}: ${OTHER[kind]} on a ${kind} link reads whatever it likes; take ${kind} cords`
-              : worn.join('; ') || 'of the kit, or any other'
-          }
+          helperText={other.length > 0 ? other.join('; ') : worn.join('; ') || 'of the kit, or any other'}
         />
       )}
       sx={{ flex: '2 1 280px' }}

@@ -18,7 +18,7 @@ import { Problem } from '../../../ui/Problem.tsx'
 import { SelectField } from '../../../ui/SelectField.tsx'
 import { clock } from '../../../ui/time.ts'
 import type { StageProps } from '../../callout/stageProps.ts'
-import { kindOfLink, NOT_SAID, said, TEST_WAVELENGTHS, useInstruments } from './instruments.ts'
+import { coreOfLink, NOT_SAID, said, TEST_WAVELENGTHS, useInstruments } from './instruments.ts'
 
 const TONES: Record<CheckWord, { tone: Tone; word: string }> = {
   good: { tone: 'good', word: 'Good' },
@@ -39,7 +39,7 @@ export function DailyCheck({
   const { enter, error, busy } = useEnter(callout.id)
   const sources = useInstruments('light source')
   const meters = useInstruments('power meter')
-  const wavelengths = TEST_WAVELENGTHS[kindOfLink(plant, link)]
+  const wavelengths = TEST_WAVELENGTHS[coreOfLink(plant, link).kind]
   const [wavelength, setWavelength] = useState<number>(wavelengths[0])
   const [kind, setKind] = useState<SourceKind>('laser')
   const [source, setSource] = useState(NOT_SAID)

@@ -19,9 +19,9 @@ import { useEnter } from '../../../api/useEnter.ts'
 import { Problem } from '../../../ui/Problem.tsx'
 import { SelectField } from '../../../ui/SelectField.tsx'
 import type { StageProps } from '../../callout/stageProps.ts'
-import { kindOfLink, TEST_WAVELENGTHS } from './instruments.ts'
+import { coreOfLink, TEST_WAVELENGTHS } from './instruments.ts'
 import { SimulatedTester } from './SimulatedTester.tsx'
-import { TesterTable } from './TesterTable.tsx'
+import { asTable, TesterTable } from './TesterTable.tsx'
 import { TrunkGrid } from './TrunkGrid.tsx'
 import { TrunkReferenceForm } from './TrunkReferenceForm.tsx'
 
@@ -37,7 +37,7 @@ export function EnterTrunk({
   references: readonly LoggedTrunkReference[]
 }) {
   const { enter, error, busy } = useEnter(callout.id)
-  const fiber = kindOfLink(plant, link)
+  const fiber = coreOfLink(plant, link).kind
   const wavelengths = TEST_WAVELENGTHS[fiber]
   const [trunk, setTrunk] = useState('')
   const [count, setCount] = useState<(typeof TRUNK_COUNTS)[number]>(12)
@@ -120,16 +120,14 @@ export function EnterTrunk({
             label="The simulated trunk has"
             faults={TRUNK_FAULTS}
             button="Read with the simulated tester"
-            onRead={(fault) => {
+            channelsWith={(fault) => {
               const map = Array.from({ length: count }, (_, k) => farChannel(polarity, k + 1, count))
               const seed = seedFrom(callout.id, end, wavelength, fault)
               const seen = readTrunkStandIn(map, fault, seed)
-              setRows(
-                seen
-                  .map(({ at, loss, returnLoss }, k) => [k + 1, at, loss ?? '', returnLoss ?? ''].join('\t'))
-                  .join('\n'),
-              )
+              return { seed, channels: seen.map(({ loss, ...rest }) => ({ ...rest, value: loss })) }
             }}
+            onStart={() => setRows('')}
+            onRows={(seen) => setRows(asTable(seen, ({ at, value, returnLoss }) => [at, value, returnLoss]))}
           />
         )}
         <TesterTable

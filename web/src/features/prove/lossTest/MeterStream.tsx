@@ -2,12 +2,11 @@ import { steadiness } from '@cold-thread/core/prove'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
-import { useEffect, useRef, useState } from 'react'
+import { useRef, useState } from 'react'
 import type { PowerMeter } from '../../../devices/powerMeter.ts'
 import { Judgement } from '../../../ui/Judgement.tsx'
+import { useListening } from './useListening.ts'
 
-/** A meter that says nothing for so long is silent, ms. */
-const PATIENCE = 4000
 /** What a meter can show, dBm. */
 const RANGE = [-90, 35] as const
 const KEPT = 40
@@ -27,38 +26,16 @@ export function MeterStream({
   onStop(): void
 }) {
   const [levels, setLevels] = useState<readonly number[]>([])
-  const [trouble, setTrouble] = useState<string | null>(null)
-  const told = useRef(onSteady)
-  useEffect(() => {
-    told.current = onSteady
+  const stream = useRef<readonly number[]>([])
+  const trouble = useListening(meter, 'meter', (level: number) => {
+    if (!Number.isFinite(level) || level < RANGE[0] || level > RANGE[1]) return 'nonsense'
+    stream.current = [...stream.current, level].slice(-KEPT)
+    setLevels(stream.current)
+    const rest = steadiness(stream.current)
+    if (!rest?.steady) return 'more'
+    onSteady(Math.round(rest.value * 100) / 100)
+    return 'enough'
   })
-  useEffect(() => {
-    let stream: number[] = []
-    let done = false
-    const silent = () =>
-      setTrouble('The meter is silent: look at its cable and battery, or enter what it shows by hand.')
-    let patience = setTimeout(silent, PATIENCE)
-    const stop = meter.listen((level) => {
-      if (done) return
-      clearTimeout(patience)
-      patience = setTimeout(silent, PATIENCE)
-      if (!Number.isFinite(level) || level < RANGE[0] || level > RANGE[1]) {
-        setTrouble('The meter sends what can’t be a level: nothing is taken. Enter what it shows by hand.')
-        return
-      }
-      stream = [...stream, level].slice(-KEPT)
-      setTrouble(null)
-      setLevels(stream)
-      const rest = steadiness(stream)
-      if (!rest?.steady) return
-      done = true
-      told.current(Math.round(rest.value * 100) / 100)
-    })
-    return () => {
-      clearTimeout(patience)
-      stop()
-    }
-  }, [meter])
   const rest = steadiness(levels)
   return (
     <Box

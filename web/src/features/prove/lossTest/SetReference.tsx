@@ -21,7 +21,7 @@ import { Problem } from '../../../ui/Problem.tsx'
 import { readNumber } from '../../../ui/readNumber.ts'
 import { SelectField } from '../../../ui/SelectField.tsx'
 import type { StageProps } from '../../callout/stageProps.ts'
-import { kindOfLink, NOT_SAID, said, TEST_WAVELENGTHS, useInstruments } from './instruments.ts'
+import { coreOfLink, NOT_SAID, said, TEST_WAVELENGTHS, useInstruments } from './instruments.ts'
 import { CordChooser } from './CordChooser.tsx'
 import { CordField } from './CordField.tsx'
 import { FromMeter } from './FromMeter.tsx'
@@ -45,7 +45,8 @@ export function SetReference({
   const { enter, error, busy } = useEnter(callout.id)
   const sources = useInstruments('light source')
   const meters = useInstruments('power meter')
-  const kind = kindOfLink(plant, link)
+  const core = coreOfLink(plant, link)
+  const { kind } = core
   const [method, setMethod] = useState<ReferenceMethod>('one-cord')
   const [wavelength, setWavelength] = useState<number>(TEST_WAVELENGTHS[kind][0])
   const [source, setSource] = useState<string | null>(null)
@@ -102,7 +103,7 @@ export function SetReference({
         clean, the source on for {WARM_UP} min, continuous, both at {wavelength} nm. A result counts{' '}
         {REFERENCE_WORDS[method].counts}.
       </Typography>
-      <CordChooser link={link} />
+      <CordChooser plant={plant} link={link} />
       <TestSetDrawing method={method} ends={link.ends} />
       <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', mt: 1.5, mb: 1 }}>
         <SelectField
@@ -127,7 +128,7 @@ export function SetReference({
           options={sources}
         />
         <SelectField label="Meter" value={usedMeter} onChoose={setMeter} sx={{ flex: '1 1 180px' }} options={meters} />
-        <CordField value={cords} kind={kind} onValue={setCords} />
+        <CordField value={cords} core={core} onValue={setCords} />
       </Box>
       <FormControlLabel
         control={<Checkbox checked={graded} onChange={({ target }) => setGraded(target.checked)} />}

@@ -1,3 +1,4 @@
+import type { TrunkSample } from '@cold-thread/core/prove'
 import TextField from '@mui/material/TextField'
 
 /** A table that a tester shows or writes, pasted or typed, a row for each channel. */
@@ -30,4 +31,9 @@ export function TesterTable({
       sx={{ mb: 1 }}
     />
   )
+}
+
+/** What a tester sent, as the table that could be pasted: its channel first, then these columns. */
+export function asTable(rows: readonly TrunkSample[], columns: (row: TrunkSample) => (number | null)[]): string {
+  return rows.map((row) => [row.channel, ...columns(row)].map((cell) => cell ?? '').join('\t')).join('\n')
 }

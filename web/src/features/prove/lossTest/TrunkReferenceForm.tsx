@@ -17,7 +17,7 @@ import { Problem } from '../../../ui/Problem.tsx'
 import { clock } from '../../../ui/time.ts'
 import type { StageProps } from '../../callout/stageProps.ts'
 import { SimulatedTester } from './SimulatedTester.tsx'
-import { TesterTable } from './TesterTable.tsx'
+import { asTable, TesterTable } from './TesterTable.tsx'
 
 const pm = (sigma: number) => `± ${(2 * sigma).toFixed(2)}`
 
@@ -72,11 +72,13 @@ export function TrunkReferenceForm({
               label="The simulated reference cord has"
               faults={TRUNK_CORD_FAULTS}
               button="Reference with the simulated tester"
-              onRead={(fault) => {
+              channelsWith={(fault) => {
                 const seed = seedFrom(callout.id, wanted.end, wanted.wavelength, fault, references.length)
                 const seen = readTrunkCordStandIn(count, fault, seed)
-                setRows(seen.map(({ level, returnLoss }, k) => [k + 1, level, returnLoss].join('\t')).join('\n'))
+                return { seed, channels: seen.map(({ level, returnLoss }) => ({ at: null, value: level, returnLoss })) }
               }}
+              onStart={() => setRows('')}
+              onRows={(seen) => setRows(asTable(seen, ({ value, returnLoss }) => [value, returnLoss]))}
             />
           )}
           <TesterTable

@@ -1,5 +1,5 @@
-import { fiberKind } from '@cold-thread/core/fiber'
-import { isCableStep, type Link, type PlantBundle } from '@cold-thread/core/plant'
+import { coreOf, type FiberCore } from '@cold-thread/core/fiber'
+import { isCableStep, type Cable, type Link, type PlantBundle } from '@cold-thread/core/plant'
 import { useKitQuery } from '../../../api/api.ts'
 
 /** Wavelengths that links of a kind are tested at, nm. */
@@ -17,8 +17,13 @@ export function useInstruments(kind: 'light source' | 'power meter'): (readonly 
   return [[NOT_SAID, NOT_SAID], ...items.map((item) => [item.id, item.name] as const)]
 }
 
-/** The fiber kind of a link, by its first cable. */
-export function kindOfLink(plant: PlantBundle, link: Link): 'single-mode' | 'multimode' {
+/** The link's first cable; null where the record has none. */
+export function firstCable(plant: PlantBundle, link: Link): Cable | null {
   const first = link.path.find(isCableStep)?.cable
-  return fiberKind(plant.cables.find(({ id }) => id === first)?.fiberType ?? '')
+  return plant.cables.find(({ id }) => id === first) ?? null
+}
+
+/** Kind and core of a link's fiber, by its first cable. */
+export function coreOfLink(plant: PlantBundle, link: Link): FiberCore {
+  return coreOf(firstCable(plant, link) ?? { fiberType: '' })
 }

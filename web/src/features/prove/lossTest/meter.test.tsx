@@ -55,7 +55,7 @@ describe('a meter that is read', () => {
   it('what can’t be a level is said, and nothing of it is taken', () => {
     const { onSteady, send } = show()
     send(4096, 4096, 4096, 4096, 4096, Number.NaN)
-    expect(screen.getByText(/sends what can’t be a level: nothing is taken/)).toBeTruthy()
+    expect(screen.getByText(/sends what can’t be a reading: nothing is taken/)).toBeTruthy()
     expect(onSteady).not.toHaveBeenCalled()
   })
 
@@ -104,7 +104,13 @@ describe('on the loss test', () => {
     show([], { ...EMPTY_KIT, items: [cord('2 m SC/UPC to LC/UPC', 1)] })
     expect(await screen.findByRole('img', { name: 'cord SC/UPC to LC/UPC' })).toBeTruthy()
     expect(screen.getByText('only 1 in the kit')).toBeTruthy()
-    expect(screen.getByText(/meter cap 2\.5 mm/)).toBeTruthy()
+    expect(screen.getByText(/meter cap 2\.5 mm; single-mode, as the link/)).toBeTruthy()
+  })
+
+  it('cords of another core are none of the link’s', async () => {
+    const multimode = { ...cord('2 m OM4', 2), fits: ['SC/UPC', 'LC/UPC', 'OM4'] }
+    show([], { ...EMPTY_KIT, items: [multimode] })
+    expect(await screen.findByText('none in the kit')).toBeTruthy()
   })
 
   it('a cord of the kit is chosen by name and shows how often it was mated', async () => {
@@ -118,7 +124,7 @@ describe('on the loss test', () => {
     show([], { ...EMPTY_KIT, items: [{ ...cord('2 m OM4', 2), fits: ['LC/UPC', 'OM4'] }] })
     await userEvent.click(await screen.findByLabelText('Test cords and adapters, by their names'))
     await userEvent.click(await screen.findByRole('option', { name: '2 m OM4' }))
-    expect(screen.getByText(/2 m OM4: multimode on a single-mode link/)).toBeTruthy()
+    expect(screen.getByText(/2 m OM4 is multimode, core 50 µm, the link single-mode/)).toBeTruthy()
   })
 
   it('a cord read both ways round names its bad end before it is kept', async () => {

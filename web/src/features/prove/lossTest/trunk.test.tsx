@@ -1,7 +1,7 @@
-import { farChannel } from '@cold-thread/core/prove'
-import { cleanup, screen, waitFor, within } from '@testing-library/react'
+import { farChannel, type TrunkSample } from '@cold-thread/core/prove'
+import { act, cleanup, render, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
-import { beforeEach, expect, it } from 'vitest'
+import { beforeEach, expect, it, vi } from 'vitest'
 import { fieldStore } from '../../../field/fieldStore.ts'
 import {
   accepted,
@@ -13,6 +13,7 @@ import {
   TECHNICIAN,
   type Sent,
 } from '../../../test/page.tsx'
+import { TesterStream } from './TesterStream.tsx'
 import { TrunkTests } from './TrunkTests.tsx'
 
 const plant = smallPlant()
@@ -121,4 +122,30 @@ it('at the other end the reference is copied with one press', async () => {
     kind: 'trunk-reference',
     reference: { ...REFERENCE_ENTRY.entry.reference, end: 'second', copied: true },
   })
+})
+
+it('a tester that is read is taken once every channel is at rest; nonsense is said and not taken', () => {
+  let send: (sample: TrunkSample) => void = () => undefined
+  const tester = {
+    channels: 2,
+    listen: (onSample: typeof send) => {
+      send = onSample
+      return () => undefined
+    },
+  }
+  const onRows = vi.fn()
+  cleanup()
+  render(<TesterStream tester={tester} onRows={onRows} onStop={() => undefined} />)
+  const sample = (channel: number, value: number | null) => act(() => send({ channel, at: 1, value, returnLoss: 40 }))
+  sample(1, 4096)
+  expect(screen.getByText(/The tester sends what can’t be a reading: nothing is taken/)).toBeTruthy()
+  for (const value of [0.7, 0.4, 0.41, 0.4, 0.4, 0.4]) sample(1, value)
+  for (let k = 0; k < 4; k++) sample(2, null)
+  expect(screen.getByText('1 of 2 channels at rest')).toBeTruthy()
+  expect(onRows).not.toHaveBeenCalled()
+  sample(2, null)
+  expect(onRows).toHaveBeenCalledExactlyOnceWith([
+    { channel: 1, at: 1, value: 0.4, returnLoss: 40 },
+    { channel: 2, at: 1, value: null, returnLoss: 40 },
+  ])
 })
