@@ -127,10 +127,11 @@ describe('a trunk of twelve channels', () => {
 describe('pasted rows', () => {
   const rows = (line: (channel: number) => string, count = 8) =>
     readTrunkRows(Array.from({ length: count }, (_, i) => line(i + 1)).join('\n'), 8, null)
-  it.each<[string, (channel: number) => string, TrunkChannel]>([
+  it.each<[string, (channel: number) => string, Partial<TrunkChannel>]>([
     ['four columns', (k) => `${k}\t${9 - k}\t0,4${k}\t31 dB`, { at: 8, loss: 0.41, returnLoss: 31 }],
     ['channel, loss and return loss', (k) => `${k};0.4;30.5`, { at: null, loss: 0.4, returnLoss: 30.5 }],
     ['loss alone, with its unit', () => '0,35 dB', { at: null, loss: 0.35, returnLoss: null }],
+    ['names of columns above', (k) => `${k === 1 ? 'channel;loss;return loss\n' : ''}${k};0.4;30`, { loss: 0.4 }],
     ['a dark one', (k) => `${k}\t0\tdark\t`, { at: 0, loss: null, returnLoss: null }],
   ])('%s', (_name, line, first) => {
     expect(rows(line)).toMatchObject({ channels: { 0: first, length: 8 } })

@@ -14,6 +14,8 @@ function readCells(text: string, count: number): { rows: Cell[][] } | { problem:
     .split(/\r?\n/)
     .filter((line) => line.trim() !== '')
     .map((line) => line.split(/[\t;]/).map((cell) => cell.trim()))
+  // Names of columns are no channel.
+  if (rows.length === count + 1 && rows[0]!.every((cell) => Number.isNaN(readCell(cell).value))) rows.shift()
   if (rows.length !== count) return { problem: `${rows.length} rows were pasted, the trunk has ${count} channels` }
   const cells = rows.map((row) => row.map(readCell))
   for (const [i, row] of cells.entries()) {

@@ -7,21 +7,31 @@ import { CsvButton } from '../../../ui/CsvButton.tsx'
 import { SelectField } from '../../../ui/SelectField.tsx'
 import { guessColumns, readLossTable, textsOf, type LossColumns, type LossTable } from './lossCsv.ts'
 
+/** No column. */
+const NONE = -1
+
 /** Readings from a table file: which column is what is guessed and can be changed, then they stand in their fields. */
 export function LossFile({
   links,
+  wavelength,
   onTexts,
 }: {
   links: readonly Link[]
+  /** Of the reference, nm. */
+  wavelength: number
   onTexts(texts: Readonly<Record<string, string>>): void
 }) {
   const [file, setFile] = useState<{ name: string; table: LossTable | null; columns: LossColumns } | null>(null)
   const choose = async (chosen: File) => {
     const table = readLossTable(await chosen.text())
-    setFile({ name: chosen.name, table, columns: table ? guessColumns(table, links) : { link: 0, figure: 1 } })
+    setFile({
+      name: chosen.name,
+      table,
+      columns: table ? guessColumns(table, links) : { link: 0, figure: 1, wavelength: null },
+    })
   }
-  const read = file?.table ? textsOf(file.table, file.columns, links) : null
-  const column = (which: keyof LossColumns, label: string) => (
+  const read = file?.table ? textsOf(file.table, file.columns, links, wavelength) : null
+  const column = (which: 'link' | 'figure', label: string) => (
     <SelectField
       label={label}
       value={file!.columns[which]}
@@ -47,9 +57,21 @@ export function LossFile({
         <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'flex-start', mt: 1 }}>
           {column('link', 'Column of the link')}
           {column('figure', 'Column of the reading')}
+          <SelectField
+            label="Column of the wavelength"
+            value={file.columns.wavelength ?? NONE}
+            onChoose={(chosen: number) =>
+              setFile({ ...file, columns: { ...file.columns, wavelength: chosen === NONE ? null : chosen } })
+            }
+            sx={{ flex: '1 1 180px', maxWidth: 280 }}
+            options={[
+              [NONE, `none: all at ${wavelength} nm`],
+              ...file.table.columns.map((name, k) => [k, name] as const),
+            ]}
+          />
           <Button
             variant="outlined"
-            disabled={!read || 'problem' in read}
+            disabled={count === 0}
             onClick={() => {
               if (read && 'texts' in read) onTexts(read.texts)
               setFile(null)
@@ -61,6 +83,12 @@ export function LossFile({
           <Button onClick={() => setFile(null)} sx={{ minHeight: 56 }}>
             Drop the file
           </Button>
+          {read && 'texts' in read && read.others.length > 0 && (
+            <Alert severity="info" sx={{ width: 1 }}>
+              {read.others.map((other) => `${other.rows} at ${other.wavelength} nm`).join(', ')}: left out, the
+              reference is of {wavelength} nm. Set a reference at that wavelength and open the file again.
+            </Alert>
+          )}
           {read && 'problem' in read && (
             <Alert severity="error" sx={{ width: 1 }}>
               {file.name}, {read.problem}. Nothing was taken from it.

@@ -18,6 +18,7 @@ import { Figure } from '../../../ui/Figure.tsx'
 import { Judgement, type Tone } from '../../../ui/Judgement.tsx'
 import { Problem } from '../../../ui/Problem.tsx'
 import { FromMeter } from './FromMeter.tsx'
+import { pastedTexts } from './lossCsv.ts'
 import { LossFile } from './LossFile.tsx'
 
 const WORDS: Record<LossWord, Tone> = {
@@ -94,20 +95,17 @@ export function LossReadings({
   const next = (id: string, step: 1 | -1) =>
     fields.current[links[links.findIndex((link) => link.id === id) + step]?.id ?? '']?.focus()
   const paste = (id: string, text: string) => {
-    const cells = text
-      .trimEnd()
-      .split(/\r?\n/)
-      .map((line) => line.split(/[\t;]/).at(-1)!.trim())
-    const from = links.findIndex((link) => link.id === id)
-    if (cells.length > links.length - from) {
-      setPasted(`${cells.length} rows were pasted, from here on there are ${links.length - from}: nothing was taken`)
+    const found = pastedTexts(
+      text,
+      links,
+      links.findIndex((link) => link.id === id),
+    )
+    if ('problem' in found) {
+      setPasted(`${found.problem}: nothing was taken`)
       return
     }
-    setPasted(cells.length === 1 ? null : `${cells.length} rows pasted: look at them, then keep them`)
-    setTexts((before) => ({
-      ...before,
-      ...Object.fromEntries(cells.map((cell, i) => [links[from + i]!.id, cell] as const)),
-    }))
+    setPasted(`${Object.keys(found.texts).length} rows pasted: look at them, then keep them`)
+    setTexts((before) => ({ ...before, ...found.texts }))
   }
   const [asked, setAsked] = useState<string | null>(null)
   const read = new Set(figures.map(({ reading }) => reading.link))
@@ -251,6 +249,7 @@ export function LossReadings({
       )}
       {working && (
         <LossFile
+          wavelength={reference.wavelength}
           links={links}
           onTexts={(found) => {
             setTexts((before) => ({ ...before, ...found }))
