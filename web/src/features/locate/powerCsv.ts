@@ -1,6 +1,6 @@
 import type { EvidenceEntry } from '@cold-thread/contract'
 import type { Link, PlantBundle } from '@cold-thread/core/plant'
-import Papa from 'papaparse'
+import { nodeNamed, readNamedTable } from '../../ui/namedTable.ts'
 
 export type PowerEvidence = Extract<EvidenceEntry['evidence'], { kind: 'power' }>
 
@@ -15,40 +15,20 @@ const COLUMNS = {
   measured: ['measured', 'measured_dbm', 'read', 'read_dbm', 'power', 'power_dbm'],
 } as const
 
-type Column = keyof typeof COLUMNS
-
 /**
  * Reads received powers, dBm, from a table with a row for each place: node and from (names or ids of the plant, from
  * one of the link's ends), expected and measured. Separator comma, semicolon or tab; a decimal comma is understood
  * where it does not separate.
  */
 export function readPowerCsv(text: string, plant: PlantBundle, link: Link): PowerReadings {
-  const { data, meta } = Papa.parse<Record<string, string>>(text.replace(/^\uFEFF/, ''), {
-    header: true,
-    skipEmptyLines: 'greedy',
-    transformHeader: (header) =>
-      header
-        .trim()
-        .toLowerCase()
-        .replaceAll(/[\s,()]+/g, '_')
-        .replace(/_$/, ''),
-  })
-  const fields = meta.fields ?? []
-  const columns = {} as Record<Column, string>
-  for (const column of Object.keys(COLUMNS) as Column[]) {
-    const name = fields.find((field) => (COLUMNS[column] as readonly string[]).includes(field))
-    if (name === undefined)
-      return refusal(`row 1 names no column "${column}" (found: ${fields.filter(Boolean).join(', ') || 'nothing'})`)
-    columns[column] = name
-  }
+  const table = readNamedTable(text, COLUMNS)
+  if ('problem' in table) return refusal(table.problem)
   const onPath = new Set([link.from, ...link.path.flatMap((step) => ('node' in step ? [step.node] : [])), link.to])
   const readings: PowerEvidence[] = []
-  for (const [k, row] of data.entries()) {
-    const where = `row ${k + 2}`
-    const cell = (column: Column) => (row[columns[column]] ?? '').trim()
-    const nodeId = idOf(plant, cell('node'))
+  for (const { where, cell } of table.rows) {
+    const nodeId = nodeNamed(plant, cell('node'))
     if (nodeId === null || !onPath.has(nodeId)) return refusal(`${where}: "${cell('node')}" is no node of this link`)
-    const fromId = idOf(plant, cell('from'))
+    const fromId = nodeNamed(plant, cell('from'))
     if (fromId !== link.from && fromId !== link.to)
       return refusal(`${where}: "${cell('from')}" is neither end of this link`)
     const [expected, measured] = [figure(cell('expected')), figure(cell('measured'))]
@@ -63,12 +43,6 @@ export function readPowerCsv(text: string, plant: PlantBundle, link: Link): Powe
 
 function refusal(problem: string): PowerReadings {
   return { readings: null, problem }
-}
-
-/** A node by its id or its name, whatever the case. */
-function idOf(plant: PlantBundle, text: string): string | null {
-  const wanted = text.toLowerCase()
-  return plant.nodes.find(({ id, name }) => id.toLowerCase() === wanted || name.toLowerCase() === wanted)?.id ?? null
 }
 
 function figure(text: string): number | null {
