@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest'
+import fc from 'fast-check'
+import { mad, median } from 'mathjs'
 import {
   amongNeighbours,
   badEnd,
@@ -212,6 +214,20 @@ describe('among its neighbours', () => {
     expect(amongNeighbours(1.1, tube, 0.02)).toMatchObject({ stands: true })
     expect(amongNeighbours(1.1, [...tube.slice(1), 1.4], 0.02)).toMatchObject({ stands: true })
     expect(tube.some((own, i) => amongNeighbours(own, tube.toSpliced(i, 1), 0.02)!.stands)).toBe(false)
+  })
+
+  it('over random tubes it is as a registry package of mathematics has median and median absolute deviation', () => {
+    const loss = fc.double({ min: 0.1, max: 3, noNaN: true })
+    fc.assert(
+      fc.property(loss, fc.array(loss, { minLength: 5, maxLength: 23 }), (own, others) => {
+        const { middle, off, stands } = amongNeighbours(own, others, 0.02)!
+        // The modified z-score is 0.6745·(x − median)/MAD, an outlier from 3.5 on: B. Iglewicz, D. Hoaglin, 1993 (from memory).
+        const spread = Math.max(mad(others) / 0.6745, 0.02)
+        expect(middle).toBeCloseTo(median(others), 9)
+        expect(off).toBeCloseTo((own - median(others)) / spread, 2)
+        if (Math.abs(off - 3.5) > 0.01) expect(stands).toBe((own - median(others)) / spread > 3.5)
+      }),
+    )
   })
 
   it('by hand: median 0.60, median absolute deviation 0.02 dB', () => {
