@@ -101,22 +101,30 @@ export function trunkReferenceFor(
   )
 }
 
+/** Channels whose level moved by more than a reference may, from one look to the next. */
+export function movedChannels(
+  before: Pick<TrunkReference, 'channels'>,
+  after: Pick<TrunkReference, 'channels'>,
+): number[] {
+  return before.channels.flatMap(({ level }, i) => {
+    const now = after.channels[i]?.level ?? null
+    return level !== null && (now === null || Math.abs(now - level) > MOST_DRIFT + 1e-9) ? [i + 1] : []
+  })
+}
+
 /**
  * Channels of a reference that the next look at it after a reading found moved: the same tester, cord and wavelength,
  * referenced again. @returns null where nobody looked since
  */
 export function movedSince(
-  { id, end, wavelength, channels }: LoggedTrunkReference,
+  reference: LoggedTrunkReference,
   references: readonly LoggedTrunkReference[],
   at: string,
 ): number[] | null {
+  const { id, end, wavelength, channels } = reference
   const later = references
     .filter((one) => one.id !== id && !one.copied && one.end === end && one.wavelength === wavelength && one.at >= at)
     .filter((one) => one.channels.length === channels.length)
     .sort((a, b) => a.at.localeCompare(b.at))[0]
-  if (!later) return null
-  return channels.flatMap(({ level }, i) => {
-    const now = later.channels[i]!.level
-    return level !== null && (now === null || Math.abs(now - level) > MOST_DRIFT + 1e-9) ? [i + 1] : []
-  })
+  return later ? movedChannels(reference, later) : null
 }

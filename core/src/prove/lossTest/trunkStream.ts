@@ -28,7 +28,7 @@ export function gatherTrunk(
   return {
     atRest: rows.length,
     rows: rows.length === count ? rows : null,
-    reason: moving < 0 ? null : `channel ${moving + 1}: ${found[moving]!.reason}`,
+    reason: moving < 0 ? null : `channel ${moving + 1}, ${found[moving]!.reason}`,
   }
 }
 

@@ -78,7 +78,9 @@ export function LossFile({
             }}
             sx={{ minHeight: 56 }}
           >
-            {count === 1 ? 'Put 1 reading into its field' : `Put ${count} readings into their fields`}
+            {count === 1
+              ? 'Put 1 reading into its field'
+              : `Put ${count === 0 ? '' : `${count} `}readings into their fields`}
           </Button>
           <Button onClick={() => setFile(null)} sx={{ minHeight: 56 }}>
             Drop the file

@@ -1,10 +1,13 @@
 import {
   judgeTrunkReference,
+  MOST_DRIFT,
+  movedChannels,
   readReferenceRows,
   TRUNK_SIGMA,
   trunkReferenceFor,
   type LoggedTrunkReference,
   type TrunkReference,
+  type TrunkReferenceJudgement,
 } from '@cold-thread/core/prove'
 import { readTrunkCordStandIn, seedFrom, TRUNK_CORD_FAULTS } from '@cold-thread/core/sim'
 import Box from '@mui/material/Box'
@@ -19,7 +22,7 @@ import type { StageProps } from '../../callout/stageProps.ts'
 import { SimulatedTester } from './SimulatedTester.tsx'
 import { asTable, TesterTable } from './TesterTable.tsx'
 
-const pm = (sigma: number) => `± ${(2 * sigma).toFixed(2)}`
+const pm = (sigma: number) => `±\u00a0${(2 * sigma).toFixed(2)}`
 
 /** The tester's reference at this end: the one on record with what it is worth, copied from the other end, or set here. */
 export function TrunkReferenceForm({
@@ -40,6 +43,7 @@ export function TrunkReferenceForm({
   const set: TrunkReference | null =
     read && 'channels' in read ? { ...where, copied: false, channels: read.channels } : null
   const judged = set && judgeTrunkReference(set)
+  const moved = set && here ? movedChannels(here, set) : null
   const keep = async (reference: TrunkReference) => {
     if (!(await enter({ kind: 'trunk-reference', reference }))) return
     setRows('')
@@ -57,6 +61,16 @@ export function TrunkReferenceForm({
           None on record: what is read here is uncertain by {pm(TRUNK_SIGMA.other)} dB instead of {pm(TRUNK_SIGMA.own)}{' '}
           dB. Clean and look at the reference cord and the tester’s port, then reference all channels, return loss too.
         </Typography>
+      )}
+      {!here && there && (
+        <Button
+          variant="outlined"
+          disabled={busy}
+          onClick={() => void keep({ ...where, copied: true, channels: there.channels })}
+          sx={{ minHeight: 56, mt: 1.5 }}
+        >
+          It was copied from the tester at the {there.end} end
+        </Button>
       )}
       {(!here || anew) && (
         <Box
@@ -89,43 +103,51 @@ export function TrunkReferenceForm({
             help="channel, level in dBm, return loss of the cord in dB; or level and return loss; or level alone"
           />
           {judged && (
-            <Typography role="status" sx={{ mb: 1 }}>
-              <Judgement
-                tone={judged.good ? 'good' : 'bad'}
-                word={judged.good ? 'even on every channel' : 'not even'}
-              />{' '}
-              {judged.told}. <strong>Next:</strong> {judged.next}
-            </Typography>
+            <Box role="status" sx={{ mb: 1 }}>
+              <Judged {...judged} />
+              {moved && (
+                <Typography>
+                  {moved.length === 0
+                    ? `Held since it was set: no channel moved by more than ${MOST_DRIFT} dB.`
+                    : `Moved by more than ${MOST_DRIFT} dB on channel${moved.length === 1 ? '' : 's'} ${moved.join(', ')}: what was read in between is suspect.`}
+                </Typography>
+              )}
+            </Box>
           )}
           <Button type="submit" variant="outlined" disabled={!set || busy} sx={{ minHeight: 56 }}>
             Keep the reference
           </Button>
         </Box>
       )}
-      <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', mt: 1 }}>
-        {!here && there && (
-          <Button
-            variant="outlined"
-            disabled={busy}
-            onClick={() => void keep({ ...where, copied: true, channels: there.channels })}
-            sx={{ minHeight: 56 }}
-          >
-            It was copied from the tester at the {there.end} end
-          </Button>
-        )}
-        {here && !anew && (
-          <Button variant="outlined" onClick={() => setAnew(true)} sx={{ minHeight: 56 }}>
-            Look at the reference again
-          </Button>
-        )}
-      </Box>
+      {here && (
+        <Button
+          variant={anew ? 'text' : 'outlined'}
+          onClick={() => {
+            setRows('')
+            setAnew(!anew)
+          }}
+          sx={{ minHeight: 56, mt: 1 }}
+        >
+          {anew ? 'Leave the reference as it is' : 'Look at the reference again'}
+        </Button>
+      )}
       <Problem error={error} />
     </Box>
   )
 }
 
 function Standing({ reference }: { reference: LoggedTrunkReference }) {
-  const { good, told, doubts, next } = judgeTrunkReference(reference)
+  return (
+    <>
+      <Judged {...judgeTrunkReference(reference)} />
+      <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
+        {clock(reference.at)}, {reference.by}
+      </Typography>
+    </>
+  )
+}
+
+function Judged({ good, told, doubts, next }: TrunkReferenceJudgement) {
   return (
     <>
       <Typography>
@@ -141,9 +163,6 @@ function Standing({ reference }: { reference: LoggedTrunkReference }) {
           <strong>Next:</strong> {next}
         </Typography>
       )}
-      <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>
-        {clock(reference.at)}, {reference.by}
-      </Typography>
     </>
   )
 }

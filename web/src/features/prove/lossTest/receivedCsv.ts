@@ -24,11 +24,12 @@ export function readReceivedCsv(
 ): { powers: ReceivedPower[] } | { problem: string } {
   const table = readNamedTable(text, COLUMNS, ['wavelength'])
   if ('problem' in table) return table
+  const ends = [link.from, link.to].map((id) => plant.nodes.find((node) => node.id === id)?.name ?? id)
   const powers = new Map<string, ReceivedPower>()
   for (const { where, cell } of table.rows) {
     const node = nodeNamed(plant, cell('place'))
     if (node !== link.from && node !== link.to)
-      return { problem: `${where}: "${cell('place')}" is neither end of this link` }
+      return { problem: `${where}: "${cell('place')}" is neither end of this link (${ends.join(', ')})` }
     const wavelength = wavelengthOf(cell('wavelength'), equipment)
     if (wavelength === null) return { problem: `${where}: "${cell('wavelength')}" is no wavelength in nm` }
     const [before, after] = [levelOf(cell('before')), levelOf(cell('after'))]

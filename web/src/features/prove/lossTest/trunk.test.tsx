@@ -92,7 +92,11 @@ it('the reference of the tester is judged before it is kept; the trunk is read a
     reference: { end: 'first', copied: false, channels: { length: 12, 0: { level: -12, returnLoss: 55 } } },
   })
   // Once it is in the log, levels can be read against it.
-  expect(await screen.findByRole('button', { name: 'Look at the reference again' })).toBeTruthy()
+  await userEvent.click(await screen.findByRole('button', { name: 'Look at the reference again' }))
+  await userEvent.click(screen.getByLabelText(/The tester’s reference/))
+  await userEvent.paste(cord(0).replace('2\t-12', '2\t-12.2'))
+  expect(screen.getByRole('status').textContent).toMatch(/Moved by more than 0\.1 dB on channel 2: what was read/)
+  await userEvent.click(screen.getByRole('button', { name: 'Leave the reference as it is' }))
   await userEvent.click(screen.getByLabelText(/The tester’s table/))
   await userEvent.paste(rows((channel) => `${-12.4 - channel / 100} dBm`))
   expect(screen.getAllByRole('listitem')[0]!.textContent).toMatch(/0\.41 dB/)
