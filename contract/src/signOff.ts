@@ -24,11 +24,15 @@ export const newSignOff = z.object({
 })
 export type NewSignOff = z.input<typeof newSignOff>
 
-/** What closing a callout changes in the record, by cable and in words, and the files that become the link's baseline. */
+/**
+ * What closing a callout changes in the record, by cable and in words, and the files that become the link's baseline, and those
+ * of other links whose fibers were shot and judged as restored.
+ */
 export const asBuiltChanges = z
   .object({
     changes: z.array(z.object({ cable: z.string(), words: z.array(z.string()) })),
     baselines: z.array(z.string()),
+    others: z.array(z.object({ link: z.string(), baselines: z.array(z.string()) })),
   })
   .meta({ id: 'AsBuiltChanges' })
 export type AsBuiltChanges = z.infer<typeof asBuiltChanges>

@@ -3,6 +3,7 @@ import { isCableStep, type Link, type PlantBundle } from '@cold-thread/core/plan
 import {
   linkOfFiber,
   proveCable,
+  recordedLinks,
   workOn,
   type CableProof,
   type FiberProof,
@@ -122,6 +123,27 @@ export async function provedFibers(
   return { cable: evidence.cable.id, shot: evidence.files.size, proof: await keptProof(calloutId, evidence) }
 }
 
+/** What closing a callout makes the baseline of another link: the files that its fiber was shot with after the repair. */
+export interface ProvedLink {
+  link: Link
+  /** Ids of survey files. */
+  files: string[]
+}
+
+/** Other links on record whose fibers were shot and judged as restored; none while not all fibers are judged. */
+export async function otherLinksProved(calloutId: string): Promise<ProvedLink[]> {
+  const evidence = await fibersAfter(calloutId)
+  const proof = evidence && (await keptProof(calloutId, evidence))
+  if (!proof) return []
+  const { plant, link, files } = evidence
+  const restored = proof.fibers.flatMap(({ fiber, verdict }) =>
+    verdict === 'restored' || verdict === 'restored-with-remarks' ? [fiber] : [],
+  )
+  return [...recordedLinks(plant, link, restored)].flatMap(([fiber, own]) =>
+    own.id === link.id ? [] : [{ link: own, files: files.get(fiber) ?? [] }],
+  )
+}
+
 /** The fibers of the cable as a callout's verdict takes them: judged, or shot and not judged yet. */
 export async function fibersBeside(calloutId: string): Promise<{ fibers: OtherFibers; hash: string } | null> {
   const evidence = await fibersAfter(calloutId)
@@ -178,10 +200,7 @@ async function fibersAfter(calloutId: string): Promise<Evidence | null> {
     throw new AppError('cannot-compute', `the plant record has no link “${callout.linkId}” any more`, 'linkId')
   const files = new Map<number, string[]>()
   for (const { fiber, id } of rows) files.set(fiber, [...(files.get(fiber) ?? []), id])
-  const carried = [...files.keys()].flatMap((fiber) => {
-    const own = linkOfFiber(plant, link, fiber)
-    return own.recorded ? [own.link.id] : []
-  })
+  const carried = [...recordedLinks(plant, link, files.keys()).values()].map(({ id }) => id)
   const baselines = await baselinesOf(carried, callout.closedAt)
   const joints = log.filter(({ entry, superseded }) => !superseded && ['splice', 'cleaning'].includes(entry.kind))
   const hash = createHash('sha256')

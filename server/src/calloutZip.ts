@@ -1,10 +1,11 @@
 import { logEntry } from '@cold-thread/contract'
 import { checkPlant, PlantError, type PlantBundle } from '@cold-thread/core/plant'
+import { recordedLinks } from '@cold-thread/core/prove'
 import { strFromU8, strToU8, unzipSync, zipSync, type Zippable } from 'fflate'
 import { createHash } from 'node:crypto'
 import { Op, type Model, type Transaction, type WhereOptions } from 'sequelize'
 import { decodeRow, encodeRow, modelOf } from './db/rows.ts'
-import { CalloutRow, SignOffRow, TraceRow, type TableName } from './db/models.ts'
+import { CalloutRow, SignOffRow, SurveyRow, TraceRow, type TableName } from './db/models.ts'
 import { SCHEMA_VERSION } from './db/migrations.ts'
 import { AppError } from './errors.ts'
 import { requireCallout } from './stores/callouts.ts'
@@ -27,11 +28,13 @@ interface Manifest {
 /** Rows of a callout, by table, in the order in which they are read again. */
 async function rowsOf(calloutId: string): Promise<[TableName, WhereOptions][]> {
   const { linkId } = await requireCallout(calloutId)
+  const surveyed = await SurveyRow.findAll({ where: { calloutId }, attributes: ['id', 'fiber'] })
+  const links = await linksOf(linkId, new Set(surveyed.map(({ fiber }) => fiber)))
   const [signOff, traces] = await Promise.all([
     SignOffRow.findOne({ where: { calloutId } }),
-    TraceRow.findAll({ where: { linkId }, attributes: ['id', 'calloutId', 'role', 'addedAt'] }),
+    TraceRow.findAll({ where: { linkId: links }, attributes: ['id', 'calloutId', 'role', 'addedAt'] }),
   ])
-  // Of the link's baselines those that were there when it was closed, and those that closing it made.
+  // Of the links' baselines those that were there when it was closed, and those that closing it made.
   const used = traces.filter(
     (trace) =>
       trace.calloutId === calloutId ||
@@ -42,7 +45,7 @@ async function rowsOf(calloutId: string): Promise<[TableName, WhereOptions][]> {
   return [
     ['callouts', { id: calloutId }],
     ['traces', { id: ids }],
-    ['withdrawals', { traceId: ids }],
+    ['withdrawals', { traceId: [...ids, ...surveyed.map(({ id }) => id)] }],
     ['survey_traces', own],
     ['cable_proofs', own],
     ['observations', own],
@@ -51,6 +54,14 @@ async function rowsOf(calloutId: string): Promise<[TableName, WhereOptions][]> {
     ['sign_offs', own],
     ['corrections', signOff ? { at: signOff.at } : { id: null }],
   ]
+}
+
+/** A callout's link, and those on record whose fibers were shot with it. */
+async function linksOf(linkId: string, fibers: ReadonlySet<number>): Promise<string[]> {
+  const { bundle } = await currentPlant()
+  const link = bundle?.links.find(({ id }) => id === linkId)
+  if (!bundle || !link) return [linkId]
+  return [...new Set([linkId, ...[...recordedLinks(bundle, link, fibers).values()].map(({ id }) => id)])]
 }
 
 const sha256 = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex')

@@ -3,7 +3,7 @@ import { LINK } from '../../test/randomFault.ts'
 import { repairCase, shootRepair } from '../../test/repairCases.ts'
 import { isCableStep } from '../plant/check.ts'
 import type { Cable } from '../plant/types.ts'
-import { fiberProofOf, linkOfFiber, proveCable, type FiberProof } from './cableProof.ts'
+import { fiberProofOf, linkOfFiber, proveCable, recordedLinks, type FiberProof } from './cableProof.ts'
 import { amongNeighbours } from './lossTest/neighbours.ts'
 import { proveRepair } from './prove.ts'
 
@@ -97,6 +97,33 @@ describe('a fiber of the cable', () => {
     const link = one.records.links.find(({ id }) => id === LINK)!
     const own = link.path.find(isCableStep)!.fiber
     expect(linkOfFiber(one.records, link, own)).toEqual({ link, recorded: true })
+    // A repair made a closure in it, and laid a section: the link of the next fiber is the same as before.
+    const beside = {
+      ...link,
+      id: 'beside',
+      name: 'Beside it',
+      path: link.path.map((step) => ('cable' in step ? { ...step, fiber: own + 1 } : step)),
+    }
+    const repaired = {
+      ...link,
+      path: link.path.flatMap((step, i) =>
+        i === 0 && 'cable' in step
+          ? [
+              step,
+              { node: 'a', joint: 'splice' as const },
+              { ...step, cable: 'section' },
+              { node: 'b', joint: 'splice' as const },
+              step,
+            ]
+          : [step],
+      ),
+    }
+    const plant = { ...one.records, links: [repaired, beside] }
+    expect(linkOfFiber(plant, repaired, own + 1)).toEqual({ link: beside, recorded: true })
+    expect([...recordedLinks(plant, repaired, [own, own + 1, own + 2])]).toEqual([
+      [own, repaired],
+      [own + 1, beside],
+    ])
     const other = linkOfFiber(one.records, link, own + 1)
     expect(other.recorded).toBe(false)
     expect(other.link.path.filter(isCableStep).map(({ fiber }) => fiber)).toEqual(

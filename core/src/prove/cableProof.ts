@@ -64,15 +64,24 @@ export interface OtherFibers {
 
 const ORDER: readonly Holds[] = ['no', 'close', 'unknown', 'yes']
 
+/** Cables that a link runs in, one after the other; a joint within a cable changes nothing. */
+function wayOf({ path }: Link): string {
+  const cables = path.filter(isCableStep).map(({ cable }) => cable)
+  return cables.filter((cable, i) => cable !== cables[i - 1]).join(' ')
+}
+
 /**
  * The link that a fiber of the cable carries along the path of another one; where the record knows none, one that is like it
  * in all but its fiber. @returns it, and whether it is on record
  */
 export function linkOfFiber(plant: PlantBundle, link: Link, fiber: number): { link: Link; recorded: boolean } {
-  const cables = (one: Link) => one.path.filter(isCableStep).map(({ cable }) => cable)
-  const path = cables(link).join(' ')
-  const carries = (one: Link) => one.path.find(isCableStep)?.fiber === fiber
-  const own = plant.links.find((one) => carries(one) && cables(one).join(' ') === path)
+  const first = link.path.find(isCableStep)?.cable
+  const along = wayOf(link)
+  const own = plant.links.find((one) => {
+    const step = one.path.find(isCableStep)
+    if (step?.fiber !== fiber || step.cable !== first) return false
+    return wayOf(one) === along || (one.from === link.from && one.to === link.to)
+  })
   if (own) return { link: own, recorded: true }
   const alike = {
     ...link,
@@ -82,6 +91,16 @@ export function linkOfFiber(plant: PlantBundle, link: Link, fiber: number): { li
     path: link.path.map((step) => (isCableStep(step) ? { ...step, fiber } : step)),
   }
   return { link: alike, recorded: false }
+}
+
+/** Links on record that fibers carry along the path of another one, by fiber. */
+export function recordedLinks(plant: PlantBundle, link: Link, fibers: Iterable<number>): Map<number, Link> {
+  return new Map(
+    [...fibers].flatMap((fiber): [number, Link][] => {
+      const own = linkOfFiber(plant, link, fiber)
+      return own.recorded ? [[fiber, own.link]] : []
+    }),
+  )
 }
 
 /** A fiber's proof in what a table of many can show. */

@@ -13,6 +13,7 @@ export {
   fiberProofOf,
   linkOfFiber,
   proveCable,
+  recordedLinks,
   type CableProof,
   type FiberProof,
   type FiberTotal,

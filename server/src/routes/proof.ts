@@ -74,6 +74,7 @@ export function proofRoutes(app: App, jobs: JobPool): void {
       return closeCallout(
         { id: signOffId, calloutId, by: accountOf(request).displayName, evidence, remark, cause, proof },
         new Date(),
+        jobs,
       )
     },
   )

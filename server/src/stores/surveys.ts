@@ -50,6 +50,12 @@ export async function surveyRows(calloutId: string, role: SurveyRole): Promise<S
   return [...latest.values()]
 }
 
+/** What files of surveys are called, by id. */
+export async function surveyFileNames(ids: readonly string[]): Promise<Map<string, string>> {
+  const rows = await SurveyRow.findAll({ where: { id: [...ids] }, attributes: ['id', 'fileName'] })
+  return new Map(rows.map(({ id, fileName }) => [id, fileName]))
+}
+
 /** Takes the survey out of the evidence; its files are kept. */
 export async function withdrawSurvey(calloutId: string, role: SurveyRole, by: string, now: Date): Promise<void> {
   await requireOpen(calloutId)

@@ -1,7 +1,7 @@
 import type { TraceRecord } from '@cold-thread/contract'
 import { Op, type InferCreationAttributes, type Transaction, type WhereOptions } from 'sequelize'
 import { v7 as uuidv7 } from 'uuid'
-import { TraceRow, WithdrawalRow } from '../db/models.ts'
+import { TraceRow, WithdrawalRow, type SurveyRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
 import type { StoredShot } from '../jobs/tasks.ts'
 import { requireOpen } from './callouts.ts'
@@ -115,6 +115,20 @@ export async function promote(
     const copy = { ...row.get(), id: uuidv7(), calloutId: null, role: 'baseline' as const, addedAt: now, addedBy: by }
     await TraceRow.create(copy, { transaction })
   }
+}
+
+/** A file of a survey becomes the baseline of the link that its fiber carries. */
+export async function promoteSurvey(
+  { fileName, direction, launchCord, receiveCord, sha256, content }: SurveyRow,
+  linkId: string,
+  { facts, warnings }: Pick<TraceRow, 'facts' | 'warnings'>,
+  by: string,
+  now: Date,
+  transaction: Transaction,
+): Promise<void> {
+  const own = { id: uuidv7(), linkId, calloutId: null, role: 'baseline' as const, addedAt: now, addedBy: by }
+  const file = { fileName, direction, launchCord, receiveCord, sha256, content, byteCount: content.length }
+  await TraceRow.create({ ...own, ...file, facts, warnings, simulated: false }, { transaction })
 }
 
 /** Takes a trace out of the evidence. Doing it twice is doing it once. */

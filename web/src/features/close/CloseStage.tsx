@@ -192,7 +192,8 @@ function Provisional({ callout, evidence }: StageProps & { evidence: string }) {
 /** What the record says otherwise from now on, and the traces that the link is held against next time. */
 function RecordChanges({ callout, signed }: StageProps & { signed: boolean }) {
   const { data, error } = useAsBuiltQuery(callout.id)
-  if (!data || (data.changes.length === 0 && data.baselines.length === 0)) return <Problem error={error} />
+  if (!data || (data.changes.length === 0 && data.baselines.length === 0 && data.others.length === 0))
+    return <Problem error={error} />
   return (
     <Section title={signed ? 'The record as built' : 'What signing changes in the record'}>
       <Problem error={error} />
@@ -211,6 +212,12 @@ function RecordChanges({ callout, signed }: StageProps & { signed: boolean }) {
         <Typography>
           {signed ? 'New baseline of the link' : 'Becomes the link’s baseline'}: {data.baselines.join(', ')}. The old
           one is kept.
+        </Typography>
+      )}
+      {data.others.length > 0 && (
+        <Typography sx={{ mt: 1 }}>
+          {signed ? 'New baselines of other links' : 'Other links whose fibers are restored get a new baseline, too'}:{' '}
+          {data.others.map(({ link, baselines }) => `${link} (${baselines.length} traces)`).join(', ')}.
         </Typography>
       )}
     </Section>

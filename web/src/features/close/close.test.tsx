@@ -47,6 +47,7 @@ function show(
     'GET /callouts/[^/]+/as-built': {
       changes: [{ cable: 'c', words: ['new closure at 700 m'] }],
       baselines: ['after-ab-1550.sor'],
+      others: [{ link: 'Beside it', baselines: ['a.sor', 'b.sor'] }],
     },
     'GET /callouts/[^/]+/traces': [],
     'GET /callouts/[^/]+/observations': log,
@@ -101,6 +102,9 @@ describe('signing', () => {
     show('close', { account: LEAD })
     const changes = within(await screen.findByRole('region', { name: 'What signing changes in the record' }))
     expect(changes.getByText('new closure at 700 m')).toBeTruthy()
+    expect(
+      changes.getByText(/Other links whose fibers are restored get a new baseline, too: Beside it \(2 traces\)/),
+    ).toBeTruthy()
     expect(changes.getByText(/Becomes the link’s baseline: after-ab-1550\.sor\. The old one is kept\./)).toBeTruthy()
   })
 })
