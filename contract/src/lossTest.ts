@@ -2,6 +2,7 @@ import type {
   LossBaseline,
   ReceivedPower,
   ReferenceMethod,
+  MadeCheck,
   SourceCheck,
   TrunkReference,
   TrunkTest,
@@ -33,19 +34,22 @@ export const lossReferenceEntry = z.strictObject({
 export type LossReferenceEntry = z.infer<typeof lossReferenceEntry>
 
 /** Source, cord and meter checked at the start of a day's testing. */
-export const sourceCheckEntry = z.strictObject({
-  kind: z.literal('source-check'),
-  check: z.strictObject({
-    source: name.nullable(),
-    meter: name.nullable(),
-    cord: name,
-    wavelength: z.number().int().min(600).max(1700),
-    kind: z.enum(['laser', 'LED']),
-    level: dBm,
-    /** Loss of adapter and third cord, dB; null while it was not read. */
-    third: z.number().min(-5).max(60).nullable(),
-  }) satisfies z.ZodType<SourceCheck>,
-})
+const sourceCheck = z.strictObject({
+  source: name.nullable(),
+  meter: name.nullable(),
+  cord: name,
+  wavelength: z.number().int().min(600).max(1700),
+  kind: z.enum(['laser', 'LED']),
+  level: dBm,
+  /** Loss of adapter and third cord, dB; null while it was not read. */
+  third: z.number().min(-5).max(60).nullable(),
+}) satisfies z.ZodType<SourceCheck>
+export const sourceCheckEntry = z.strictObject({ kind: z.literal('source-check'), check: sourceCheck })
+
+/** A check that was made in another callout. */
+export const madeCheck = z
+  .object({ ...sourceCheck.shape, id, by: z.string(), at: instant })
+  .meta({ id: 'MadeCheck' }) satisfies z.ZodType<MadeCheck>
 
 /** A later look at a reference: the same cords, the same level if nothing moved. */
 export const referenceLookEntry = z.strictObject({

@@ -49,3 +49,15 @@ describe('matings of the kit’s test cords', () => {
     expect(await used()).toBe(before + 4)
   })
 })
+
+describe('the daily check', () => {
+  it('of a source is known in other callouts, by who made it, and is not sent back to its own', async () => {
+    const [first, second] = [await openCallout(call), await openCallout(call)]
+    const check = { source: 's', meter: 'm', cord: 'LC 1', wavelength: 1310, kind: 'laser', level: -9.2, third: 0.2 }
+    const id = await log(first, { kind: 'source-check', check })
+    const elsewhere = async (callout: string) => (await call('GET', `/api/callouts/${callout}/source-checks`)).body
+    expect(await elsewhere(second)).toMatchObject([{ ...check, id, by: 'technician' }])
+    expect(await elsewhere(first)).toEqual([])
+    expect((await call('GET', `/api/callouts/${uuidv7()}/source-checks`)).status).toBe(404)
+  })
+})

@@ -109,4 +109,16 @@ describe('what is left when a callout is closed', () => {
       { what: 'reorder ribbon splice sleeves' },
     ])
   })
+
+  it('a cord that the daily check told to replace is on the list', () => {
+    const check = { source: 's', meter: 'm', cord: 'LC 1', wavelength: 1310, kind: 'laser', level: -10, third: 0.8 }
+    const log = ['1', '2', '3'].map((id) => ({ ...splice(id, 0, ''), entry: { kind: 'source-check', check } }))
+    expect(left({ log })).toEqual([
+      {
+        kind: 'wear',
+        what: 'replace test cord LC 1',
+        because: 'the daily check: adapter and third cord lose 0.80 dB, at most 0.5 dB, cleaned and reseated',
+      },
+    ])
+  })
 })

@@ -1,6 +1,7 @@
 import { kindName } from '../kit/kinds.ts'
 import type { Kit } from '../kit/kit.ts'
 import { standing, type LoggedEntry } from '../log/standing.ts'
+import { cordsToReplace, sourceChecksOf } from './lossTest/dailyCheck.ts'
 import { cordNames } from './lossTest/matings.ts'
 import type { Proof } from './proof.ts'
 
@@ -85,10 +86,12 @@ function usedIn(log: readonly LoggedEntry[]): ReadonlySet<string> {
     source?: string | null
     meter?: string | null
     cords?: string
+    check?: { source: string | null; meter: string | null; cord: string }
   }
   const named = log.flatMap(({ entry, superseded }) => {
-    const { kind, setup, source, meter, cords } = entry as Naming
+    const { kind, setup, source, meter, cords, check } = entry as Naming
     if (superseded) return []
+    if (check) return [check.source, check.meter, ...cordNames(check.cord)]
     if (kind === 'splice-session') return [setup!.splicer, setup!.cleaver]
     return kind === 'loss-reference' ? [source, meter, ...cordNames(cords ?? '')] : []
   })
@@ -110,6 +113,11 @@ function ofKit({ items }: Kit, log: readonly LoggedEntry[], now: string): Follow
         ]
       : [],
   )
+  const cords = cordsToReplace(sourceChecksOf(log)).map(({ cord, reason }): FollowUp => ({
+    kind: 'wear',
+    what: `replace test cord ${cord}`,
+    because: `the daily check: ${reason}, cleaned and reseated`,
+  }))
   const due = own.flatMap(({ kind, name, calibratedUntil }): FollowUp[] =>
     calibratedUntil !== null && Date.parse(calibratedUntil) - Date.parse(now) < CALIBRATION_DAYS * DAY
       ? [
@@ -139,5 +147,5 @@ function ofKit({ items }: Kit, log: readonly LoggedEntry[], now: string): Follow
       },
     ]
   })
-  return [...worn, ...due, ...stock]
+  return [...worn, ...cords, ...due, ...stock]
 }

@@ -27,6 +27,7 @@ import { findCallout } from '../stores/callouts.ts'
 import { currentKit } from '../stores/kits.ts'
 import { listObservations } from '../stores/observations.ts'
 import { lossBaselinesFor } from '../stores/lossBaselines.ts'
+import { sourceChecksElsewhere } from '../stores/sourceChecks.ts'
 import { listPlans } from '../stores/plans.ts'
 import { requirePlant } from '../stores/plants.ts'
 import { signOffOf } from '../stores/signOffs.ts'
@@ -92,7 +93,9 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
         ? [entry.setup.splicer, entry.setup.cleaver]
         : entry.kind === 'loss-reference'
           ? [entry.source, entry.meter]
-          : [],
+          : entry.kind === 'source-check'
+            ? [entry.check.source, entry.check.meter]
+            : [],
     ),
   )
   return {
@@ -104,7 +107,7 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
     signOff,
     log,
     traces,
-    checks: sourceChecksOf(observations),
+    checks: sourceChecksOf(observations, await sourceChecksElsewhere(calloutId)).filter(({ own }) => own),
     received: receivedPowersOf(observations).filter((power) => power.link === callout.linkId),
     trunks: trunkTestsOf(observations),
     references,

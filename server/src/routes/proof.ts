@@ -4,6 +4,7 @@ import {
   callout,
   id,
   lossBaseline,
+  madeCheck,
   MAX_CALLOUT_BYTES,
   newSignOff,
   signOff,
@@ -27,6 +28,7 @@ import { listObservations } from '../stores/observations.ts'
 import { requirePlant } from '../stores/plants.ts'
 import { lossBaselinesFor } from '../stores/lossBaselines.ts'
 import { signOffOf } from '../stores/signOffs.ts'
+import { sourceChecksElsewhere } from '../stores/sourceChecks.ts'
 import { bodyOf } from './body.ts'
 import { answers, type App } from './schema.ts'
 
@@ -47,6 +49,12 @@ export function proofRoutes(app: App, jobs: JobPool): void {
     '/api/callouts/:id/loss-baselines',
     { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(z.array(lossBaseline)) } },
     (request) => lossBaselinesFor(request.params.id),
+  )
+
+  app.get(
+    '/api/callouts/:id/source-checks',
+    { config: { access: EVERYBODY }, schema: { params: ofCallout, response: answers(z.array(madeCheck)) } },
+    (request) => sourceChecksElsewhere(request.params.id),
   )
 
   app.get(

@@ -39,7 +39,7 @@ import type {
 import type { Kit } from '@cold-thread/core/kit'
 import type { WatchedAttempt } from '@cold-thread/core/join'
 import type { PlantBundle } from '@cold-thread/core/plant'
-import type { LossBaseline } from '@cold-thread/core/prove'
+import type { LossBaseline, MadeCheck } from '@cold-thread/core/prove'
 import { createApi, fetchBaseQuery, type BaseQueryApi, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react'
 import { enter } from '../field/enter.ts'
 import { enterAttachment, type EnteredAttachment } from '../field/enterAttachment.ts'
@@ -229,6 +229,11 @@ export const api = createApi({
       query: (id) => `callouts/${id}/loss-baselines`,
       providesTags: ['Callouts'],
     }),
+    /** Daily checks of other callouts. */
+    sourceChecks: build.query<MadeCheck[], string>({
+      query: (id) => `callouts/${id}/source-checks`,
+      providesTags: ['Callouts'],
+    }),
     /** Every fiber after the repair, as far as the server has judged them. */
     cableProof: build.query<CableProofRecord | null, string>({
       query: (id) => `callouts/${id}/cable-proof`,
@@ -388,6 +393,7 @@ export const {
   useWithdrawSurveyMutation,
   useCableProofQuery,
   useLossBaselinesQuery,
+  useSourceChecksQuery,
   useObservationsQuery,
   useAddObservationMutation,
   useVerdictQuery,

@@ -110,7 +110,7 @@ describe('what comes along by itself', () => {
 
 describe('taking a callout along', () => {
   const everything = {
-    'GET /callouts/[^/]+/(observations|plans|traces|attachments)': [],
+    'GET /callouts/[^/]+/(observations|plans|traces|attachments|loss-baselines|source-checks)': [],
     'GET /callouts/[^/]+/(survey|sign-off)': null,
     'GET /callouts/[^/]+': CALLOUT,
     'GET /callouts': [CALLOUT],
@@ -137,7 +137,7 @@ describe('taking a callout along', () => {
         answer.path === 'plant' ? Dexie.Promise.reject(new DOMException('no room', 'QuotaExceededError')) : put(answer),
       )
     await take()
-    expect((await screen.findByRole('alert')).textContent).toMatch(/kept 12 parts of 13: its store is full/)
+    expect((await screen.findByRole('alert')).textContent).toMatch(/kept 14 parts of 15: its store is full/)
     expect(await fieldStore.taken.count()).toBe(0)
     full.mockRestore()
   })

@@ -14,7 +14,7 @@ type Base = BaseQueryFn<string | FetchArgs, unknown, FetchBaseQueryError, object
 
 /** Answers that are worth keeping: what a callout is read from. A verdict is computed by the server, and asked anew. */
 const KEPT =
-  /^(session|plant|kit|open-book|step-times|closures\/[^/]+\/history|callouts|callouts\/[^/]+(\/(observations|traces|attachments|plans|survey|sign-off))?)$/
+  /^(session|plant|kit|open-book|step-times|closures\/[^/]+\/history|callouts|callouts\/[^/]+(\/(observations|traces|attachments|plans|survey|sign-off|loss-baselines|source-checks))?)$/
 
 /** Whether the server itself answered: a guest network's login page or a dead gateway is no answer. */
 function isUnanswered({ status }: FetchBaseQueryError): boolean {

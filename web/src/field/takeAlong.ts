@@ -26,6 +26,8 @@ export async function takeAlong(
     endpoints.plans.initiate(calloutId, ONCE),
     endpoints.survey.initiate(calloutId, ONCE),
     endpoints.signOff.initiate(calloutId, ONCE),
+    endpoints.lossBaselines.initiate(calloutId, ONCE),
+    endpoints.sourceChecks.initiate(calloutId, ONCE),
   ]
   const traces = (await dispatch(endpoints.traces.initiate(calloutId, ONCE)).unwrap()) as TraceRecord[]
   const standing = traces.filter(({ withdrawn }) => !withdrawn)
@@ -59,7 +61,17 @@ export async function takeAlong(
 
 /** @throws Error where this device kept less than it was given: a callout that is half there must not count as taken along */
 async function requireKept(calloutId: string, files: readonly { sha256: string }[]): Promise<void> {
-  const own = ['', '/observations', '/plans', '/survey', '/sign-off', '/traces', '/attachments']
+  const own = [
+    '',
+    '/observations',
+    '/plans',
+    '/survey',
+    '/sign-off',
+    '/loss-baselines',
+    '/source-checks',
+    '/traces',
+    '/attachments',
+  ]
   const paths = [
     'session',
     'plant',

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { judgeSourceCheck, sourceChecksOf, type SourceCheck } from './index.ts'
+import { checksMade, cordsToReplace, judgeSourceCheck, sourceChecksOf, type SourceCheck } from './index.ts'
 
 const check = (level: number, third: number | null = null, some: Partial<SourceCheck> = {}): SourceCheck => ({
   source: 's',
@@ -59,5 +59,29 @@ describe('the daily check', () => {
     expect(words(check(-10.8, 0.2), check(-11.6))).toEqual(['good', 'go on'])
     expect(words(check(-9.2, 0.2), check(-10.5))).toEqual(['good', 'low'])
     expect(words(check(-9.2, 0.2), check(-10.5, null, { wavelength: 1550 }))).toEqual(['good', 'go on'])
+  })
+
+  it('what a source showed in another callout counts in the next; of one that nobody named it tells nothing', () => {
+    const made = (...some: SourceCheck[]) => checksMade(some.map(logged))
+    const after = (elsewhere: ReturnType<typeof made>, one: SourceCheck) =>
+      sourceChecksOf([logged(one)], elsewhere).find(({ own }) => own)!.judgement
+    expect(after(made(check(-9.2, 0.2)), check(-10.5)).word).toBe('low')
+    expect(after(made(check(-9.2, 0.2, { source: null })), check(-10.5, null, { source: null })).word).toBe('go on')
+    // A cord that was cleaned and reseated there is replaced here; one without a name is another one.
+    const bad = check(-10, 0.8)
+    expect(after(made(bad, bad), bad).next).toMatch(/^replace the cord/)
+    const nameless = { ...bad, cord: '' }
+    expect(after(made(nameless, nameless), nameless).next).toMatch(/^clean/)
+    // A later check elsewhere changes nothing about an earlier one.
+    const own = logged(check(-10.5))
+    expect(sourceChecksOf([own], made(check(-9.2, 0.2)))[0]!.judgement.word).toBe('go on')
+  })
+
+  it('a cord that cleaning did not help is told to be replaced, until it is good again', () => {
+    const bad = check(-10, 0.8)
+    const of = (...some: SourceCheck[]) => cordsToReplace(sourceChecksOf(some.map(logged)))
+    expect(of(bad, bad)).toEqual([])
+    expect(of(bad, bad, bad)).toEqual([{ cord: 'LC 1', reason: 'adapter and third cord lose 0.80 dB, at most 0.5 dB' }])
+    expect(of(bad, bad, bad, check(-10, 0.2))).toEqual([])
   })
 })

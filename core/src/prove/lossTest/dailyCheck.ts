@@ -11,6 +11,7 @@ export const LOW_BY = 1
 export const MOST_OF_CORD = 0.5
 /** So many cleanings and reseatings; then it is replaced (judgement). */
 const TRIES = 2
+const REPLACE = 'replace the cord, and check anew'
 
 /** One look at source, cord and meter. */
 export interface SourceCheck {
@@ -43,8 +44,7 @@ export function judgeSourceCheck(check: SourceCheck, expected: number, tries: nu
   const { level, third, wavelength } = check
   const off = level - expected
   const told = `${level.toFixed(2)} dBm, expected ${expected.toFixed(2)} dBm`
-  const again =
-    tries < TRIES ? 'clean both ends and the ports, reseat, and look again' : 'replace the cord, and check anew'
+  const again = tries < TRIES ? 'clean both ends and the ports, reseat, and look again' : REPLACE
   if (off < -LOW_BY)
     return {
       word: 'low',
@@ -82,23 +82,38 @@ export function judgeSourceCheck(check: SourceCheck, expected: number, tries: nu
 }
 
 /** A check as it was logged. */
-export interface LoggedCheck extends SourceCheck {
+export interface MadeCheck extends SourceCheck {
   id: string
   by: string
   at: string
+}
+
+export interface LoggedCheck extends MadeCheck {
   judgement: CheckJudgement
+  /** In the callout's own log, not in another one's. */
+  own: boolean
+}
+
+/** Checks of a log that stand, as they were made. */
+export function checksMade(log: readonly LoggedEntry[]): MadeCheck[] {
+  return log.flatMap(({ id, by, observedAt: at, superseded, entry }) =>
+    superseded || entry.kind !== 'source-check'
+      ? []
+      : [{ ...(entry as { kind: string; check: SourceCheck }).check, id, by, at }],
+  )
 }
 
 /**
- * Checks of a log in their order, each judged by what its source showed before when it was good, or by what is usual.
+ * Checks in the order of their time, each judged by what its source showed before when it was good, or by what is usual.
+ * @param elsewhere checks of other callouts; of a source that nobody named they tell nothing
  */
-export function sourceChecksOf(log: readonly LoggedEntry[]): LoggedCheck[] {
+export function sourceChecksOf(log: readonly LoggedEntry[], elsewhere: readonly MadeCheck[] = []): LoggedCheck[] {
+  const made = [
+    ...elsewhere.filter(({ source }) => source !== null).map((check) => ({ ...check, own: false })),
+    ...checksMade(log).map((check) => ({ ...check, own: true })),
+  ].sort((a, b) => a.at.localeCompare(b.at))
   const checks: LoggedCheck[] = []
-  for (const { id, by, observedAt: at, superseded, entry } of log) {
-    if (superseded || entry.kind !== 'source-check') continue
-    const { check } = entry as { kind: string; check: SourceCheck }
-    checks.push({ ...check, id, by, at, judgement: judgeNext(checks, check) })
-  }
+  for (const check of made) checks.push({ ...check, judgement: judgeNext(checks, check) })
   return checks
 }
 
@@ -108,8 +123,18 @@ export function judgeNext(before: readonly LoggedCheck[], check: SourceCheck): C
     ({ source, wavelength, kind }) => source === check.source && wavelength === check.wavelength && kind === check.kind,
   )
   const good = same.findLast(({ judgement }) => judgement.word === 'good')
-  const ofCord = same.filter(({ cord }) => cord === check.cord)
+  // A cord without a name is another one in another callout.
+  const ofCord = same.filter(({ cord, own }) => cord === check.cord && (own || cord !== ''))
   const since = ofCord.slice(ofCord.findLastIndex(({ judgement }) => judgement.word === 'good') + 1)
   const tries = since.filter(({ judgement }) => judgement.word !== 'go on').length
   return judgeSourceCheck(check, good?.level ?? USUAL_LEVEL[check.kind], tries)
+}
+
+/** Cords that their last checks told to replace, with what they lost. */
+export function cordsToReplace(checks: readonly LoggedCheck[]): { cord: string; reason: string }[] {
+  const last = new Map<string, LoggedCheck>()
+  for (const check of checks) if (check.cord !== '') last.set(check.cord, check)
+  return [...last.values()].flatMap(({ cord, judgement: { word, reasons, next } }) =>
+    word !== 'good' && next === REPLACE ? [{ cord, reason: reasons[0]! }] : [],
+  )
 }

@@ -60,6 +60,8 @@ export function DailyCheck({
       : { source: said(source), meter: said(meter), cord: cord.trim(), wavelength, kind, level: shown, third: lost }
   const judged = check && judgeNext(checks, check)
   const last = checks.at(-1)
+  const today = last !== undefined && new Date(last.at).toDateString() === new Date().toDateString()
+  const done = today && last.judgement.word === 'good'
   const keep = async () => {
     if (!(await enter({ kind: 'source-check', check: check! }))) return
     setLevel('')
@@ -77,12 +79,14 @@ export function DailyCheck({
     />
   )
   return (
-    <Box component="details" open={checks.length === 0 || last?.judgement.word !== 'good'} sx={{ mb: 1 }}>
+    <Box component="details" open={!done} sx={{ mb: 1 }}>
       <Box component="summary" sx={{ py: 1.25, cursor: 'pointer' }}>
         <strong>Daily check of source, cords and meter</strong>
         {last ? (
           <>
-            : <Judgement {...TONES[last.judgement.word]} /> {last.cord}, {last.wavelength} nm, {clock(last.at)}
+            {today ? ': ' : ', not made today; the last one: '}
+            <Judgement {...TONES[last.judgement.word]} /> {last.cord}, {last.wavelength} nm, {clock(last.at)}
+            {!last.own && ', in another callout'}
           </>
         ) : (
           ': not made yet'

@@ -14,7 +14,7 @@ import { isCableStep, type Direction, type Link } from '@cold-thread/core/plant'
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import { useMemo, useState } from 'react'
-import { useLossBaselinesQuery, useObservationsQuery } from '../../../api/api.ts'
+import { useLossBaselinesQuery, useObservationsQuery, useSourceChecksQuery } from '../../../api/api.ts'
 import { canWork } from '../../../app/rights.ts'
 import { LOSS_SET_FAULTS } from '../../../devices/powerMeter.ts'
 import { Judgement, type Tone } from '../../../ui/Judgement.tsx'
@@ -47,7 +47,8 @@ export function LossTest({ account, callout, plant, link }: StageProps) {
     () => judgeLosses(plant, readings, { [link.id]: newJointsIn(log ?? []).length }, baselines),
     [plant, readings, log, link.id, baselines],
   )
-  const checks = useMemo(() => sourceChecksOf(log ?? []), [log])
+  const { data: elsewhere } = useSourceChecksQuery(callout.id)
+  const checks = useMemo(() => sourceChecksOf(log ?? [], elsewhere), [log, elsewhere])
   const working = canWork(account) && callout.state !== 'closed'
   const reference = references.find(({ id }) => id === chosen) ?? references[0]
   const standIn = useSimulatedMeter(callout, plant)

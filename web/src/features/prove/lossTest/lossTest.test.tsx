@@ -1,5 +1,6 @@
 import type { LogEntry, Observation } from '@cold-thread/contract'
 import { EMPTY_KIT } from '@cold-thread/core/kit'
+import type { MadeCheck } from '@cold-thread/core/prove'
 import { screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { beforeEach, describe, expect, it } from 'vitest'
@@ -46,9 +47,10 @@ const reference = (some: object = {}) =>
   )
 let sent: Sent[] = []
 
-function show(log: Observation[], account = TECHNICIAN): void {
+function show(log: Observation[], account = TECHNICIAN, elsewhere: MadeCheck[] = []): void {
   sent = stubServer({
     'GET /callouts/[^/]+/observations': log,
+    'GET /callouts/[^/]+/source-checks': elsewhere,
     'GET /kit': { kit: EMPTY_KIT, version: 0 },
     'PUT /callouts/[^/]+/observations(/[^/]+)?': accepted,
   })
@@ -80,6 +82,34 @@ describe('the daily check', () => {
       kind: 'source-check',
       check: { source: null, meter: null, cord: 'LC 1', wavelength: 1310, kind: 'laser', level: -10.1, third: 0.8 },
     })
+  })
+})
+
+describe('the daily check of another callout', () => {
+  const made = (daysAgo: number): MadeCheck => ({
+    id: '01a0c0de-0000-7000-8000-0000000000dd',
+    by: 'a',
+    at: new Date(Date.now() - 86_400_000 * daysAgo).toISOString(),
+    source: 's',
+    meter: 'm',
+    cord: 'LC 1',
+    wavelength: 1310,
+    kind: 'laser',
+    level: -9.2,
+    third: 0.2,
+  })
+  const summary = () => screen.findByText(/in another callout/)
+
+  it('of today will do, and is folded away', async () => {
+    show([], TECHNICIAN, [made(0)])
+    expect((await summary()).textContent).toMatch(/^Daily check of source, cords and meter: .*Good LC 1, 1310 nm/)
+    expect((await summary()).closest('details')!.open).toBe(false)
+  })
+
+  it('of another day is to be made again', async () => {
+    show([], TECHNICIAN, [made(2)])
+    expect((await summary()).textContent).toMatch(/not made today; the last one: .*Good LC 1/)
+    expect((await summary()).closest('details')!.open).toBe(true)
   })
 })
 
