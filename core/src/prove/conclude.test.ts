@@ -54,6 +54,20 @@ function findings(events: ProofEvent[], change: Partial<Findings> = {}): Finding
 }
 
 describe('from findings to a verdict', () => {
+  it('a link that is as it was but over its budget is restored, and that is said', () => {
+    const of = (total: Partial<ProofTotal>) =>
+      conclude(findings([joint()], { total: { '1550': { ...fine, ...total } } }))
+    expect(of({ budget: 2.5 }).verdict).toBe('restored')
+    const as = of({ budget: 1.8 })
+    expect(as.verdict).toBe('restored-with-remarks')
+    expect(as.reasons).toEqual(['the total at 1550 nm, 2.02 dB, is over the 1.80 dB of its budget, as it was before'])
+    expect(of({ budget: 1.8, before: 1.7, after: 1.9 }).reasons).toEqual([
+      'the total at 1550 nm, 1.90 dB, is over the 1.80 dB of its budget; it was 1.70 dB',
+    ])
+    // Within twice its uncertainty of the budget it is not called over.
+    expect(of({ budget: 1.99 }).verdict).toBe('restored')
+  })
+
   it('all well is restored', () => {
     expect(conclude(findings([joint()]))).toMatchObject({ verdict: 'restored', next: [] })
   })

@@ -219,11 +219,27 @@ function remarksOn({ events, causes, total, before, input, wavelengths, rules }:
         reason: `not measured at ${wavelength} nm, where a baseline exists`,
         next: `shoot at ${wavelength} nm`,
       })
-  for (const [wavelength, figures] of Object.entries(total))
+  for (const [wavelength, figures] of Object.entries(total)) {
+    points.push(...overBudget(wavelength, figures))
     if (figures.allowed !== null && holdsAgainst(figures.after, figures.afterSigma, figures.allowed) === 'close')
       points.push({
         reason: `the total at ${wavelength} nm is close to what is allowed`,
         next: 'measure again with longer averaging',
       })
+  }
   return points
+}
+
+/** A link that is as it was, and yet over what the standard allows it: the repair is no reason to refuse it, and to say so is due. */
+function overBudget(wavelength: string, { before, after: now, afterSigma, budget = null }: ProofTotal): Point[] {
+  if (before === null || now === null || budget === null || holdsAgainst(now, afterSigma, budget) !== 'no') return []
+  const told = `the total at ${wavelength} nm, ${now.toFixed(2)} dB, is over the ${budget.toFixed(2)} dB of its budget`
+  return [
+    before > budget
+      ? {
+          reason: `${told}, as it was before`,
+          next: 'find out what the link lost before the fault: joints, fiber, record',
+        }
+      : { reason: `${told}; it was ${before.toFixed(2)} dB`, next: 'redo the joint that lost most' },
+  ]
 }

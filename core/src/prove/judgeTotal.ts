@@ -29,13 +29,15 @@ export function judgeTotal(
   const added = events
     .filter((event) => event.wavelength === wavelength && event.status === 'new')
     .reduce((sum, { joints }) => sum + joints, 0)
+  const most = budget(added)
   return {
     before: old?.loss ?? null,
     after: now?.loss ?? null,
     afterSigma: now?.sigma ?? null,
     orlBefore: leastReturnLoss(before, wavelength),
     orlAfter: leastReturnLoss(after, wavelength),
-    allowed: old ? old.loss + added * rules.splice.limit.value + TOTAL_REPEATABILITY_DB : budget(added),
+    allowed: old ? old.loss + added * rules.splice.limit.value + TOTAL_REPEATABILITY_DB : most,
+    budget: most,
   }
 }
 

@@ -3,6 +3,7 @@ import { kindName } from '@cold-thread/core/kit'
 import { SUSPICION_RULES, type Cause } from '@cold-thread/core/locate'
 import {
   changeNear,
+  holdsAgainst,
   judgeTrunk,
   judgeTrunkReference,
   type LoggedTrunk,
@@ -153,9 +154,9 @@ function beforeAndAfter({ proof }: ReportEvidence): Content[] {
       'total',
       figure(total.before, 2),
       `${figure(total.after, 2)}${spread(total.afterSigma, 2)}`,
-      figure(total.allowed, 2),
+      `${figure(total.allowed, 2)}${total.budget == null || total.budget === total.allowed ? '' : ` (budget ${total.budget.toFixed(2)})`}`,
       total.orlAfter == null ? '' : `ORL ${total.orlAfter.toFixed(1)}`,
-      '',
+      HOLDS[total.allowed === null ? 'unknown' : holdsAgainst(total.after, total.afterSigma, total.allowed)],
     ])
     return [
       { text: `Before and after at ${wavelength} nm, by traces`, style: 'head' },

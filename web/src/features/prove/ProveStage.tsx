@@ -70,8 +70,8 @@ function NextSteps({ proof: { causes, next } }: { proof: Proof }) {
     <>
       <Typography sx={{ fontWeight: 650 }}>{causes.length > 1 ? 'Next, what gives most first' : 'Next'}</Typography>
       <Box component="ol" aria-label="Next" sx={{ pl: 3, my: 0.5 }}>
-        {causes.map((cause) => (
-          <li key={`${cause.cause} ${cause.place}`}>
+        {causes.map((cause, i) => (
+          <li key={`${i} ${cause.cause} ${cause.place}`}>
             {cause.next}: {cause.excess === null ? 'light again' : `up to ${cause.excess.toFixed(2)} dB`}, about{' '}
             {cause.minutes} min
           </li>

@@ -17,7 +17,7 @@ import { Figure } from '../../ui/Figure.tsx'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { LinkDrawing } from './LinkDrawing.tsx'
 import { LossStrip, StripKey } from './LossStrip.tsx'
-import { HOLDS, kindOf, returnLossWords, totalHolds, whyOf } from './words.ts'
+import { allowedWhy, HOLDS, kindOf, returnLossWords, totalHolds, whyOf } from './words.ts'
 
 /** Every joint and the total, before and after, at the wavelength that shows most wrong; what does not hold by itself if wanted. */
 export function ReadingsTable({ proof }: { proof: Proof }) {
@@ -70,6 +70,7 @@ export function ReadingsTable({ proof }: { proof: Proof }) {
           Whole link: {total.before === null ? '' : `was ${total.before.toFixed(2)} dB, `}
           {total.after === null ? 'not measured' : `is ${total.after.toFixed(2)} dB`}
           {total.allowed !== null && `, allowed ${total.allowed.toFixed(2)} dB`}
+          {total.budget != null && `, budget ${total.budget.toFixed(2)} dB`}
           {returnLossWords(total) && `, ${returnLossWords(total)}`} <Judgement {...HOLDS[totalHolds(total)]} />
         </Typography>
       )}
@@ -177,7 +178,9 @@ function EventTable({
             <TableCell {...number}>
               {total.before === null || total.after === null ? '–' : signed(total.after - total.before, 2)}
             </TableCell>
-            <TableCell {...number}>{total.allowed === null ? '–' : total.allowed.toFixed(2)}</TableCell>
+            <TableCell {...number}>
+              {total.allowed === null ? '–' : <Figure value={total.allowed} unit="" why={allowedWhy(total)} />}
+            </TableCell>
             <TableCell>
               <LossStrip before={total.before} after={total.after} sigma={total.afterSigma} limit={total.allowed} />
             </TableCell>

@@ -26,6 +26,14 @@ export function totalHolds({ after, allowed, afterSigma }: ProofTotal): Holds {
   return after === null || allowed === null ? 'unknown' : holdsAgainst(after, afterSigma, allowed)
 }
 
+/** Where the limit of a link's total comes from, and what the standard would allow. */
+export function allowedWhy({ before, budget }: ProofTotal): string {
+  const ofBudget = budget == null ? '' : ` The budget by the record (TIA-568.3-D) is ${budget.toFixed(2)} dB.`
+  return before === null
+    ? `There is no baseline: the budget is the limit.${ofBudget}`
+    : `The baseline, the joints that the repair had to add, and what two tests of one link differ by.${ofBudget}`
+}
+
 /** Return loss of the whole link with its test cords; null where no trace tells it. */
 export function returnLossWords({ orlBefore, orlAfter }: ProofTotal): string | null {
   if (orlAfter == null) return null
