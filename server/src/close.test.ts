@@ -5,6 +5,7 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { caller, openCallout, SAMPLE_PLAN, startTestServer, type TestServer } from './test/index.ts'
+import { readReport } from './test/readReport.ts'
 
 let server: TestServer
 beforeAll(async () => {
@@ -31,7 +32,7 @@ const plantOf = async () => (await call('GET', '/api/plant')).body as { bundle: 
 const baselines = async () =>
   (await call('GET', `/api/links/${LINK}/baselines`)).body as { id: string; sha256: string; addedBy: string }[]
 
-async function upload(url: string, role: 'baseline' | 'after'): Promise<void> {
+async function upload(url: string, role: 'baseline' | 'present' | 'after'): Promise<void> {
   for (const { fileName, direction, content } of shootBothWays(LINK, role, DEMO_DAMAGES.bend, new Date('2026-03-01'))) {
     const query = `fileName=${fileName}&role=${role}&direction=${direction}&launchCord=500&receiveCord=500`
     expect((await call('PUT', `${url}/${uuidv7()}?${query}`, content)).status).toBe(200)
@@ -61,6 +62,7 @@ describe('closing a callout', () => {
     id = await openCallout(call, LINK)
     const url = `/api/callouts/${id}`
     await put(url, splice)
+    await upload(`${url}/traces`, 'present')
     await upload(`${url}/traces`, 'after')
     const shown = (await call('GET', `${url}/verdict`)).body
     expect(shown.proof.verdict).toBe('restored')
@@ -72,6 +74,20 @@ describe('closing a callout', () => {
     expect((await call('GET', `${url}/verdict`)).body.evidence).not.toBe(shown.evidence)
     expect((await put(url, { ...signed, verdict: 'not-restored' })).status).toBe(400)
     expect((await put(url, { ...signed, evidence: 'short' })).status).toBe(400)
+  })
+
+  /** What the report says of where the fault lay and where work was done. */
+  const placeInReport = async () =>
+    /Place (.*?) Worked at (.*?) It was/.exec((await readReport(server, id)).text)!.slice(1) as [string, string]
+  let place = ''
+
+  it('the report says where the fault lay, by its traces, and where work was done', async () => {
+    const [lay, worked] = await placeInReport()
+    place = lay
+    const chainage = Number(/chainage ([\d\s]+) m/.exec(lay)![1]!.replaceAll(/\s/g, ''))
+    expect(Math.abs(chainage - CHAINAGE)).toBeLessThan(15)
+    expect(lay).toMatch(/added loss .* dB at 1550 nm; likely /)
+    expect(worked.replaceAll(/\s/g, ' ')).toContain(`of ${own.cable}`)
   })
 
   it('puts the closure into the record, with who and why, and the traces become the link’s baseline', async () => {
@@ -105,6 +121,10 @@ describe('closing a callout', () => {
     expect(all.slice(4).every(({ addedBy }) => addedBy === 'lead')).toBe(true)
     expect((await call('GET', `${url}/as-built`)).body).toEqual(proposed)
     expect((await call('GET', url)).body).toMatchObject({ state: 'closed', cause: 'macrobend' })
+  })
+
+  it('the report tells the same place when the record has changed', async () => {
+    expect((await placeInReport())[0]).toBe(place)
   })
 
   it('gives the traces after the repair as a set whose condition code is “as repaired” (SR-4731: RC)', async () => {

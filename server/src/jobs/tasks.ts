@@ -12,7 +12,7 @@ import {
   type ReadTrunk,
   type Work,
 } from '@cold-thread/core/prove'
-import { calibrate, type Shot } from '@cold-thread/core/locate'
+import { calibrate, locateFaults, statusLine, type Evidence, type Shot } from '@cold-thread/core/locate'
 import { buildThread, type Direction, type PlantBundle } from '@cold-thread/core/plant'
 import { traceFacts, type TraceFacts } from '@cold-thread/core/report'
 import { readFiber, surveyCable, type CableSurvey, type FiberReading } from '@cold-thread/core/survey'
@@ -105,6 +105,14 @@ export interface ProveTask {
   trunks: ReadTrunk[]
   fibers: OtherFibers | null
   rules?: string | undefined
+}
+
+export interface LocatedTask {
+  plant: PlantBundle
+  linkId: string
+  baseline: StoredShot[]
+  present: StoredShot[]
+  evidence: Evidence[]
 }
 
 export interface ReadFiberTask {
@@ -277,6 +285,19 @@ export const TASKS = {
       points.push({ distance, least: Math.min(...part), most: Math.max(...part) })
     }
     return points
+  },
+
+  /** Where the faults of a link lie, in one line. */
+  located({ plant, linkId, baseline, present, evidence }: LocatedTask): string {
+    const link = plant.links.find(({ id }) => id === linkId)!
+    const { faults } = locateFaults({
+      plant,
+      linkId,
+      baseline: baseline.map(toShot),
+      present: present.map(toShot),
+      evidence,
+    })
+    return statusLine(plant, link, faults)
   },
 
   prove(task: ProveTask): Proof {

@@ -69,7 +69,7 @@ export function calloutReport(evidence: ReportEvidence, paper: ReportPaper): TDo
   }
 }
 
-function summary({ callout, link, plant, proof, signOff }: ReportEvidence): Content[] {
+function summary({ callout, link, plant, proof, signOff, located, log }: ReportEvidence): Content[] {
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
   return [
     { text: callout.title, style: 'title' },
@@ -86,6 +86,8 @@ function summary({ callout, link, plant, proof, signOff }: ReportEvidence): Cont
         link.circuits.map(({ name, priority }) => `${name} (priority ${priority})`).join(', ') || 'none recorded',
       ],
       ['Alarm', callout.alarm || 'none recorded'],
+      ['Place', located ?? 'the fault was not shot'],
+      ['Worked at', workedAt(log, plant).join(', ') || 'nothing was logged'],
       ['It was', signOff?.cause ? causeName(signOff.cause) : 'not known'],
       ['Opened', `${clock(callout.openedAt)}, ${callout.openedBy}`],
       ['Closed', callout.closedAt ? clock(callout.closedAt) : 'open'],
@@ -95,6 +97,17 @@ function summary({ callout, link, plant, proof, signOff }: ReportEvidence): Cont
       ],
     ]),
   ]
+}
+
+/** Places of accepted joints and of cleaned connectors, in the order in which they were first worked at. */
+function workedAt(log: ReportEvidence['log'], plant: ReportEvidence['plant']): string[] {
+  const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
+  const places = log.flatMap(({ entry }) => {
+    if (entry.kind === 'cleaning') return [nameOf(entry.node)]
+    if (entry.kind !== 'splice' || entry.outcome !== 'accepted') return []
+    return [entry.node === null ? `new closure at ${metres(entry.chainage)} of ${entry.cable}` : nameOf(entry.node)]
+  })
+  return [...new Set(places)]
 }
 
 function work({ log, plant }: ReportEvidence): Content[] {

@@ -22,16 +22,16 @@ import {
 import { provedFibers } from '../cableProofs.ts'
 import type { JobPool } from '../jobs/pool.ts'
 import type { OutlinePoint } from '../jobs/tasks.ts'
-import { lossesOf, verdictOn } from '../proof.ts'
+import { evidenceOn, lossesOf, verdictOn } from '../proof.ts'
 import { findCallout } from '../stores/callouts.ts'
 import { currentKit } from '../stores/kits.ts'
 import { listObservations } from '../stores/observations.ts'
 import { lossBaselinesFor } from '../stores/lossBaselines.ts'
 import { sourceChecksElsewhere } from '../stores/sourceChecks.ts'
 import { listPlans } from '../stores/plans.ts'
-import { requirePlant } from '../stores/plants.ts'
+import { plantBefore, requirePlant } from '../stores/plants.ts'
 import { signOffOf } from '../stores/signOffs.ts'
-import { traceContent, tracesOf } from '../stores/traces.ts'
+import { latest, toStoredShot, traceContent, tracesOf } from '../stores/traces.ts'
 
 /** A trace as a line of the report: so many points that its shape is seen. */
 export interface ReportTrace {
@@ -48,6 +48,8 @@ export interface ReportEvidence {
   evidence: string
   signOff: SignOff | null
   log: Observation[]
+  /** Where the fault lay by the traces of it, and what it looked like; null where it was not shot. */
+  located: string | null
   traces: ReportTrace[]
   checks: LoggedCheck[]
   received: ReceivedPower[]
@@ -81,7 +83,7 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
   const { proof, evidence } = signOff ?? (await verdictOn(calloutId, jobs))
   const log = observations.filter(({ superseded }) => !superseded)
   const { references } = lossTestsOf(observations)
-  const kept = latest(records.filter(({ withdrawn, role }) => !withdrawn && role !== 'present'))
+  const kept = latestOfRole(records.filter(({ withdrawn, role }) => !withdrawn && role !== 'present'))
   const traces: ReportTrace[] = []
   for (const record of kept) {
     const { content } = await traceContent(record.id)
@@ -106,6 +108,7 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
     evidence,
     signOff,
     log,
+    located: await locatedBy(calloutId, callout.closedAt, jobs),
     traces,
     checks: sourceChecksOf(observations, await sourceChecksElsewhere(calloutId)).filter(({ own }) => own),
     received: receivedPowersOf(observations).filter((power) => power.link === callout.linkId),
@@ -127,7 +130,23 @@ export async function gatherEvidence(calloutId: string, jobs: JobPool): Promise<
 }
 
 /** A later trace of the same role, direction and wavelength replaces an earlier one; a callout's own baseline the plant's. */
-function latest(records: readonly TraceRecord[]): TraceRecord[] {
+function latestOfRole(records: readonly TraceRecord[]): TraceRecord[] {
   const order = [...records].sort((a, b) => Number(a.calloutId !== null) - Number(b.calloutId !== null))
   return [...new Map(order.map((one) => [`${one.role} ${one.direction} ${one.facts.wavelength}`, one])).values()]
+}
+
+/** The fault's place by its own traces and what people saw, on the record as it was then. */
+async function locatedBy(calloutId: string, closedAt: string | null, jobs: JobPool): Promise<string | null> {
+  const { link, baseline, present, observations } = await evidenceOn(calloutId)
+  if (present.length === 0) return null
+  const evidence = observations.flatMap(({ entry, superseded }) =>
+    entry.kind === 'evidence' && !superseded ? [entry.evidence] : [],
+  )
+  return jobs.run('located', {
+    plant: await plantBefore(closedAt),
+    linkId: link.id,
+    baseline: baseline.map(toStoredShot),
+    present: latest(present).map(toStoredShot),
+    evidence,
+  })
 }

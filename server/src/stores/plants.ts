@@ -1,6 +1,6 @@
 import type { PlantRecord } from '@cold-thread/contract'
 import { checkPlant, type PlantBundle } from '@cold-thread/core/plant'
-import { UniqueConstraintError, type Transaction } from 'sequelize'
+import { Op, UniqueConstraintError, type Transaction } from 'sequelize'
 import { PlantRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
 
@@ -23,6 +23,15 @@ export async function requirePlant(): Promise<PlantBundle> {
   const { bundle } = await currentPlant()
   if (!bundle) throw new AppError('cannot-compute', 'no plant was imported yet')
   return bundle
+}
+
+/** The plant as it was when a callout was closed, before closing it changed the record; the newest where none is older. */
+export async function plantBefore(closedAt: string | null): Promise<PlantBundle> {
+  const then =
+    closedAt === null
+      ? null
+      : await PlantRow.findOne({ where: { savedAt: { [Op.lt]: new Date(closedAt) } }, order: [['version', 'DESC']] })
+  return then?.bundle ?? requirePlant()
 }
 
 /**

@@ -1,3 +1,4 @@
+import { isAtPanel } from '@cold-thread/core/locate'
 import { describePlace, positionAt } from '@cold-thread/core/plant'
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
@@ -10,7 +11,6 @@ import type { FaultView } from '../../worker/view.ts'
 import type { StageProps } from '../callout/stageProps.ts'
 import { CausesList } from './CausesList.tsx'
 import { NextTestsList } from './NextTestsList.tsx'
-import { isAtPanel } from './statusLine.ts'
 
 /** One fault: where it is, how sure, what it may be and what to do next. */
 export function FaultCard({

@@ -1,4 +1,4 @@
-import type { NextTest, RankedCause } from '@cold-thread/core/locate'
+import { faultPlaceInWords, isAtPanel, statusLine, type NextTest, type RankedCause } from '@cold-thread/core/locate'
 import { screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { describe, expect, it, vi } from 'vitest'
@@ -8,7 +8,6 @@ import { CausesList } from './CausesList.tsx'
 import { EventTable } from './EventTable.tsx'
 import { NextTestsList } from './NextTestsList.tsx'
 import { MarkerReadout } from '../../thread/MarkerReadout.tsx'
-import { isAtPanel, placeInWords, statusLine } from './statusLine.ts'
 
 const plant = smallPlant()
 const link = plant.links[0]!
@@ -40,12 +39,12 @@ function fault(change: Partial<FaultView> = {}): FaultView {
 
 describe('a place in words', () => {
   it('counts from the nearest named point towards the next', () => {
-    expect(placeInWords(plant, fault())).toBe('142\u00a0m from Mill gate towards East panel')
+    expect(faultPlaceInWords(plant, fault())).toBe('142\u00a0m from Mill gate towards East panel')
   })
 
   it('is a node’s name where a node holds half of the belief or more', () => {
     const places = [{ node: 'n1', from: 1000, to: 1000, probability: 0.7 }]
-    expect(placeInWords(plant, fault({ places, chainage: 1000 }))).toBe('at Weir closure')
+    expect(faultPlaceInWords(plant, fault({ places, chainage: 1000 }))).toBe('at Weir closure')
   })
 })
 

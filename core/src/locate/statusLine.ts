@@ -1,9 +1,13 @@
-import { describePlace, type Link, type PlantBundle } from '@cold-thread/core/plant'
-import { metres } from '@cold-thread/core/units'
-import type { FaultView } from '../../worker/view.ts'
+import { describePlace } from '../plant/describe.ts'
+import type { Link, PlantBundle } from '../plant/types.ts'
+import { metres } from '../units/index.ts'
+import type { Fault } from './locate.ts'
+
+/** A fault as it is told: without the probability along the thread. */
+type ToldFault = Omit<Fault, 'posterior'>
 
 /** Where a fault is, in the words that a person drives by. */
-export function placeInWords(plant: PlantBundle, fault: FaultView): string {
+export function faultPlaceInWords(plant: PlantBundle, fault: ToldFault): string {
   const likeliest = fault.places[0]
   if (likeliest?.node !== undefined && likeliest.probability >= 0.5)
     return `at ${plant.nodes.find((node) => node.id === likeliest.node)?.name ?? likeliest.node}`
@@ -13,7 +17,7 @@ export function placeInWords(plant: PlantBundle, fault: FaultView): string {
 }
 
 /** Whether a fault is, more likely than not, at a panel: indoors, where nobody digs. */
-export function isAtPanel(plant: PlantBundle, fault: FaultView): boolean {
+export function isAtPanel(plant: PlantBundle, fault: ToldFault): boolean {
   const [likeliest] = fault.places
   return (
     likeliest !== undefined &&
@@ -23,7 +27,7 @@ export function isAtPanel(plant: PlantBundle, fault: FaultView): boolean {
 }
 
 /** One line for the operations desk. */
-export function statusLine(plant: PlantBundle, link: Link, faults: readonly FaultView[]): string {
+export function statusLine(plant: PlantBundle, link: Link, faults: readonly ToldFault[]): string {
   if (faults.length === 0) return `${link.name}: no fault seen against the baseline.`
   const parts = faults.map((fault) => {
     const [low, high] = fault.interval95
@@ -32,7 +36,7 @@ export function statusLine(plant: PlantBundle, link: Link, faults: readonly Faul
       .filter(([, loss]) => loss !== null)
       .map(([wavelength, loss]) => `${loss!.toFixed(2)} dB at ${wavelength} nm`)
     return [
-      `${fault.breaks ? 'break' : 'added loss'} ${placeInWords(plant, fault)}, chainage ${metres(fault.chainage)}`,
+      `${fault.breaks ? 'break' : 'added loss'} ${faultPlaceInWords(plant, fault)}, chainage ${metres(fault.chainage)}`,
       high - low < 0.5 ? '' : `95 % within ${metres(low)} to ${metres(high)}`,
       losses.join(', '),
       cause ? `likely ${cause.name} (${(100 * cause.probability).toFixed(0)} %)` : '',
