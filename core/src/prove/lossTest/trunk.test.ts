@@ -96,6 +96,8 @@ describe('a trunk of twelve channels', () => {
     const suspects = (test: Parameters<typeof judgeTrunk>[0]) =>
       judgeTrunk(test).channels.flatMap(({ channel, word }) => (word === 'suspect' ? [channel] : []))
     expect(suspects({ ...trunk(), held: uneven })).toEqual([5])
+    // Dark against a dark reference tells nothing of the trunk.
+    expect(suspects({ ...only(5, { at: 0, loss: null }), held: uneven })).toEqual([5])
     expect(suspects({ ...trunk(), held: held({}, [2, 9]) })).toEqual([2, 9])
     expect(suspects({ ...trunk(), held: held({}, []) })).toEqual([])
   })

@@ -90,6 +90,8 @@ export function judgeTrunk({ fiber, polarity, channels, held = null }: ReadTrunk
     const channel = i + 1
     const { at, loss, returnLoss } = one
     const say = (word: ChannelWord, reason: string): ChannelJudgement => ({ channel, word, reason })
+    const doubt = doubts.find((other) => other.channel === channel)
+    if (at === 0 && doubt) return say('suspect', `no light came out, but of its reference: ${doubt.reason}`)
     if (at === 0) return say('dark', 'no light came out at the other end')
     const wrong = map?.wrong.find((other) => other.channel === channel)
     // All of another polarity is said once, not channel by channel.
@@ -97,7 +99,6 @@ export function judgeTrunk({ fiber, polarity, channels, held = null }: ReadTrunk
       return say('elsewhere', `came out at ${at}, polarity ${polarity} has ${wrong.expected}`)
     if (loss === null) return say('not read', 'no loss was read')
     const told = `${loss.toFixed(2)} ± ${(2 * sigma).toFixed(2)} dB`
-    const doubt = doubts.find((other) => other.channel === channel)
     if (doubt) return say('suspect', `${told}, but of its reference: ${doubt.reason}`)
     if (held?.moved?.includes(channel))
       return say('suspect', `${told}, but its reference moved before it was looked at again`)
