@@ -1,6 +1,6 @@
 import { checkPlant, isCableStep, nodeAfter, nodeBefore } from '../plant/check.ts'
 import type { Cable, Link, PathStep, PlantBundle, PlantNode } from '../plant/types.ts'
-import { acceptedJoints, type LoggedJoint } from './work.ts'
+import { acceptedJoints, newClosures, type LoggedJoint } from './work.ts'
 import type { LoggedEntry } from '../log/standing.ts'
 
 /** The plant as it is after a repair, and in words what differs from the record before it. */
@@ -27,8 +27,6 @@ export interface RepairDone {
   section: PlannedSection | null
 }
 
-/** Joints of one place are within so much of each other, m: people write down the same closure differently. */
-const SAME_CLOSURE = 3
 /** Less fiber than this is within what two surveys differ by, m (judgement). */
 const LEAST_ADDED = 3
 
@@ -96,19 +94,12 @@ interface Closure {
   joints: LoggedJoint[]
 }
 
-/** Joints off the record by cable and place. */
+/** New closures in cables that the record has, where the cable lies. */
 function closuresOf(plant: PlantBundle, joints: readonly LoggedJoint[]): Closure[] {
-  const closures: Closure[] = []
-  for (const joint of joints) {
-    const cable = plant.cables.find(({ id }) => id === joint.cable)
-    if (joint.node !== null || !cable || joint.chainage < cable.from || joint.chainage > cable.to) continue
-    const home = closures.find(
-      (one) => one.cable.id === cable.id && Math.abs(one.chainage - joint.chainage) <= SAME_CLOSURE,
-    )
-    if (home) home.joints.push(joint)
-    else closures.push({ cable, chainage: joint.chainage, joints: [joint] })
-  }
-  return closures.sort((a, b) => a.chainage - b.chainage)
+  return newClosures(joints).flatMap(({ cable: id, chainage, joints: own }) => {
+    const cable = plant.cables.find((one) => one.id === id)
+    return cable && chainage >= cable.from && chainage <= cable.to ? [{ cable, chainage, joints: own }] : []
+  })
 }
 
 /** Which step of a link's path runs in a cable past a chainage; −1 where none does. */

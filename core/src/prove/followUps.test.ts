@@ -110,6 +110,18 @@ describe('what is left when a callout is closed', () => {
     ])
   })
 
+  it('closures are counted by place: two for a section, one for joints that are metres apart', () => {
+    const at = (chainage: number, id: string) => ({
+      ...splice(id, 1, 'accepted'),
+      entry: { kind: 'splice', node: null, chainage, cable: 'C', fiber: 1, outcome: 'accepted' },
+    })
+    const closures = (log: LoggedEntry[]) => left({ log, kit: kit(item({ kind: 'closure', count: 2 })) })
+    expect(closures([at(100, '1'), at(140, '2')])).toMatchObject([
+      { what: 'reorder closures', because: '2 were used of 2: 0 are left, another repair like this takes 2' },
+    ])
+    expect(closures([at(100, '1'), at(102, '2')])).toEqual([])
+  })
+
   it('a cord that the daily check told to replace is on the list', () => {
     const check = { source: 's', meter: 'm', cord: 'LC 1', wavelength: 1310, kind: 'laser', level: -10, third: 0.8 }
     const log = ['1', '2', '3'].map((id) => ({ ...splice(id, 0, ''), entry: { kind: 'source-check', check } }))

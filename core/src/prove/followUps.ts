@@ -4,6 +4,7 @@ import { standing, type LoggedEntry } from '../log/standing.ts'
 import { cordsToReplace, sourceChecksOf } from './lossTest/dailyCheck.ts'
 import { cordNames } from './lossTest/matings.ts'
 import type { Proof } from './proof.ts'
+import { acceptedJoints, newClosures } from './work.ts'
 
 /** What is still to be done when a callout is closed. */
 export interface FollowUp {
@@ -133,8 +134,13 @@ function ofKit({ items }: Kit, log: readonly LoggedEntry[], now: string): Follow
       : [],
   )
   const splices = splicesOf(log).filter(({ outcome }) => outcome === 'accepted')
-  const stock = (['splice sleeve', 'ribbon sleeve'] as const).flatMap((kind): FollowUp[] => {
-    const taken = splices.filter(({ ribbon }) => (ribbon !== undefined) === (kind === 'ribbon sleeve')).length
+  const ribbons = splices.filter(({ ribbon }) => ribbon !== undefined).length
+  const takenOf = {
+    'splice sleeve': splices.length - ribbons,
+    'ribbon sleeve': ribbons,
+    closure: newClosures(acceptedJoints(log)).length,
+  }
+  const stock = Object.entries(takenOf).flatMap(([kind, taken]): FollowUp[] => {
     const listed = items.filter((item) => item.kind === kind)
     const have = listed.reduce((sum, { count }) => sum + count, 0)
     // What the kit does not list is not known to be short.

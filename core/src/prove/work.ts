@@ -32,6 +32,24 @@ export function acceptedJoints(log: readonly LoggedEntry[]): LoggedJoint[] {
   })
 }
 
+/** Joints of one place are within so much of each other, m: people write down the same closure differently. */
+const SAME_CLOSURE = 3
+
+/** Closures off the record that joints were made in, by cable and place, in the order of their chainages. */
+export function newClosures(
+  joints: readonly LoggedJoint[],
+): { cable: string; chainage: number; joints: LoggedJoint[] }[] {
+  const closures: ReturnType<typeof newClosures> = []
+  for (const joint of joints) {
+    const { node, cable, chainage } = joint
+    if (node !== null) continue
+    const home = closures.find((one) => one.cable === cable && Math.abs(one.chainage - chainage) <= SAME_CLOSURE)
+    if (home) home.joints.push(joint)
+    else closures.push({ cable, chainage, joints: [joint] })
+  }
+  return closures.sort((a, b) => a.chainage - b.chainage)
+}
+
 /**
  * Chainages off the record where the log says that a joint was made: a new closure in a cable's run.
  * @param log of one callout
