@@ -28,7 +28,12 @@ export function isAtPanel(plant: PlantBundle, fault: ToldFault): boolean {
 
 /** One line for the operations desk. */
 export function statusLine(plant: PlantBundle, link: Link, faults: readonly ToldFault[]): string {
-  if (faults.length === 0) return `${link.name}: no fault seen against the baseline.`
+  return `${link.name}: ${faultsInWords(plant, faults)}.`
+}
+
+/** Every fault with its place, size and likeliest cause. */
+export function faultsInWords(plant: PlantBundle, faults: readonly ToldFault[]): string {
+  if (faults.length === 0) return 'no fault seen against the baseline'
   const parts = faults.map((fault) => {
     const [low, high] = fault.interval95
     const cause = fault.causes[0]
@@ -45,5 +50,5 @@ export function statusLine(plant: PlantBundle, link: Link, faults: readonly Told
       .filter((part) => part !== '')
       .join('; ')
   })
-  return `${link.name}: ${parts.join('. ')}.`
+  return parts.join('. ')
 }

@@ -12,7 +12,7 @@ import {
   type ReadTrunk,
   type Work,
 } from '@cold-thread/core/prove'
-import { calibrate, locateFaults, statusLine, type Evidence, type Shot } from '@cold-thread/core/locate'
+import { calibrate, faultsInWords, locateFaults, type Evidence, type Shot } from '@cold-thread/core/locate'
 import { buildThread, type Direction, type PlantBundle } from '@cold-thread/core/plant'
 import { traceFacts, type TraceFacts } from '@cold-thread/core/report'
 import { readFiber, surveyCable, type CableSurvey, type FiberReading } from '@cold-thread/core/survey'
@@ -289,7 +289,6 @@ export const TASKS = {
 
   /** Where the faults of a link lie, in one line. */
   located({ plant, linkId, baseline, present, evidence }: LocatedTask): string {
-    const link = plant.links.find(({ id }) => id === linkId)!
     const { faults } = locateFaults({
       plant,
       linkId,
@@ -297,7 +296,7 @@ export const TASKS = {
       present: present.map(toShot),
       evidence,
     })
-    return statusLine(plant, link, faults)
+    return faultsInWords(plant, faults)
   },
 
   prove(task: ProveTask): Proof {

@@ -7,6 +7,9 @@ const BOTTOM = 22
 /** So much is left under the noise, dB. */
 const BELOW_NOISE = 2
 
+/** Part of the stretches that may lie below the scale. */
+const FEW = 0.02
+
 /** Traces before and after on one scale, as vectors. @returns an SVG for the page; null without any */
 export function traceChart(before: ReportTrace | undefined, after: ReportTrace | undefined): string | null {
   const shown = [before, after].filter((one) => one !== undefined && one.points.length > 1) as ReportTrace[]
@@ -14,8 +17,10 @@ export function traceChart(before: ReportTrace | undefined, after: ReportTrace |
   const points = shown.flatMap((one) => one.points)
   const far = Math.max(...points.map(({ distance }) => distance))
   const high = Math.max(...points.map(({ most }) => most))
-  // Behind the end there is noise, of which the lower half falls to nothing: the upper half shows where it lies.
-  const low = Math.min(...points.map(({ most }) => most)) - BELOW_NOISE
+  // Behind the end there is noise, of which the lower half falls to nothing: the upper half shows where it lies, but for the
+  // last stretch, which may have few points.
+  const tops = points.map(({ most }) => most).sort((a, b) => a - b)
+  const low = tops[Math.floor(FEW * tops.length)]! - BELOW_NOISE
   const x = (distance: number) => LEFT + (Math.max(0, distance) / far) * (WIDTH - LEFT - 4)
   const y = (level: number) => 4 + ((high - Math.max(low, level)) / Math.max(1e-9, high - low)) * (HEIGHT - BOTTOM - 4)
   const step = niceStep(far / 1000 / 6)
