@@ -179,6 +179,7 @@ export const proveDocument = z
         after: optionalFigure,
         afterSigma: optionalFigure,
         allowed: optionalFigure,
+        allowedSigma: optionalFigure.optional(),
         budget: optionalFigure.optional(),
         orlBefore: optionalFigure.optional(),
         orlAfter: optionalFigure.optional(),

@@ -3,7 +3,8 @@ import { isCableStep } from '../plant/check.ts'
 import type { Cable, Link, PlantBundle } from '../plant/types.ts'
 import { amongNeighbours } from './lossTest/neighbours.ts'
 import type { Proof, ProofEvent, Verdict } from './proof.ts'
-import { holdsAgainst, type Holds } from './rules.ts'
+import { totalHolds } from './judgeTotal.ts'
+import type { Holds } from './rules.ts'
 
 /** The joint of a fiber that is nearest to its limit, or furthest beyond it. */
 export interface WorstJoint {
@@ -105,10 +106,11 @@ export function recordedLinks(plant: PlantBundle, link: Link, fibers: Iterable<n
 
 /** A fiber's proof in what a table of many can show. */
 export function fiberProofOf(fiber: number, link: string | null, proof: Proof): FiberProof {
-  const totals = Object.entries(proof.total).map(([key, { before, after, afterSigma, allowed }]): FiberTotal => {
+  const totals = Object.entries(proof.total).map(([key, figures]): FiberTotal => {
+    const { before, after, afterSigma, allowed } = figures
     const wavelength = Number(key)
     const events = proof.events.filter((event) => event.wavelength === wavelength)
-    const total = allowed === null ? 'unknown' : holdsAgainst(after, afterSigma, allowed)
+    const total = totalHolds(figures)
     const held = [total, ...events.map(({ holds }) => holds)]
     return {
       wavelength,

@@ -7,6 +7,7 @@ import type { LossFigure } from './lossTest/judge.ts'
 import type { ContinuityWord } from './lossTest/continuity.ts'
 import { changeNear, receivedAgrees, type ReceivedPower } from './lossTest/received.ts'
 import { judgeTrunk, type ChannelWord, type ReadTrunk } from './lossTest/trunk.ts'
+import { totalHolds } from './judgeTotal.ts'
 import { LOGGED_PLACE_SPREAD } from './newJoints.ts'
 import { holdsAgainst, type RuleBook } from './rules.ts'
 import type { Survey } from './sites.ts'
@@ -64,10 +65,10 @@ interface Point {
 
 function refutations({ causes, total }: Findings): Point[] {
   const points: Point[] = causes.filter(({ refutes }) => refutes)
-  for (const [wavelength, { after: now, afterSigma, allowed, before }] of Object.entries(total))
-    if (allowed !== null && holdsAgainst(now, afterSigma, allowed) === 'no')
+  for (const [wavelength, figures] of Object.entries(total))
+    if (totalHolds(figures) === 'no')
       points.push({
-        reason: `total at ${wavelength} nm is ${now!.toFixed(2)} dB, ${before === null ? 'the budget is' : `was ${before.toFixed(2)} dB, allowed`} ${allowed.toFixed(2)} dB`,
+        reason: `total at ${wavelength} nm is ${figures.after!.toFixed(2)} dB, ${figures.before === null ? 'the budget is' : `was ${figures.before.toFixed(2)} dB, allowed`} ${figures.allowed!.toFixed(2)} dB`,
         next: points[0]?.next ?? 'look for loss added between the joints (bends, pressure)',
       })
   return points.map(({ reason, next }) => ({ reason, next }))
@@ -221,7 +222,7 @@ function remarksOn({ events, causes, total, before, input, wavelengths, rules }:
       })
   for (const [wavelength, figures] of Object.entries(total)) {
     points.push(...overBudget(wavelength, figures))
-    if (figures.allowed !== null && holdsAgainst(figures.after, figures.afterSigma, figures.allowed) === 'close')
+    if (totalHolds(figures) === 'close')
       points.push({
         reason: `the total at ${wavelength} nm is close to what is allowed`,
         next: 'measure again with longer averaging',

@@ -44,7 +44,8 @@ export function judgeJoint(
     reflectanceAfter: now.reflectance,
     limit,
     limitSource: held ? `baseline + ${repeatability.value} dB (${repeatability.source})` : most.source,
-    holds: holdsAgainst(now.mean?.loss ?? null, now.mean?.sigma ?? null, limit),
+    // Held to its baseline, what that may be off by counts as well.
+    holds: holdsAgainst(now.mean?.loss ?? null, held && fresh ? fresh.sigma : (now.mean?.sigma ?? null), limit),
   }
 }
 

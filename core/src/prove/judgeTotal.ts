@@ -1,6 +1,7 @@
 import type { ProofEvent, ProofTotal } from './proof.ts'
-import type { RuleBook } from './rules.ts'
-import { linkLoss, type Survey } from './sites.ts'
+import { holdsAgainst, type Holds, type RuleBook } from './rules.ts'
+import { linkLoss } from './linkLoss.ts'
+import type { Survey } from './sites.ts'
 import { twoWayLoss } from '../trace/twoWay.ts'
 
 /** Instruments and cords differ by about this much in a link's total, dB (common practice). */
@@ -37,8 +38,14 @@ export function judgeTotal(
     orlBefore: leastReturnLoss(before, wavelength),
     orlAfter: leastReturnLoss(after, wavelength),
     allowed: old ? old.loss + added * rules.splice.limit.value + TOTAL_REPEATABILITY_DB : most,
+    allowedSigma: old?.sigma ?? null,
     budget: most,
   }
+}
+
+/** Whether a total is within what is allowed, both with what they may be off by. */
+export function totalHolds({ after, afterSigma, allowed, allowedSigma }: ProofTotal): Holds {
+  return allowed === null ? 'unknown' : holdsAgainst(after, Math.hypot(afterSigma ?? 0, allowedSigma ?? 0), allowed)
 }
 
 /** The lesser return loss of the shots at a wavelength, dB; null where none tells it. */

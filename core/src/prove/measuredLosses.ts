@@ -1,7 +1,8 @@
 import type { Shot } from '../locate/shot.ts'
 import type { PlantBundle } from '../plant/types.ts'
 import { twoWayLoss, type OneWayLoss } from '../trace/twoWay.ts'
-import { calibrateFor, linkLoss, survey } from './sites.ts'
+import { linkLoss } from './linkLoss.ts'
+import { calibrateFor, survey } from './sites.ts'
 
 /** End-to-end loss of a link by wavelength in nm, dB, mean of both directions where both were shot. */
 export function measuredLosses(plant: PlantBundle, linkId: string, shots: readonly Shot[]): Record<string, OneWayLoss> {

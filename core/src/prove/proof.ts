@@ -55,6 +55,8 @@ export interface ProofTotal {
   after: number | null
   afterSigma: number | null
   allowed: number | null
+  /** Standard uncertainty of what is allowed: the baseline was measured, too; absent where it was signed before this was told. */
+  allowedSigma?: number | null
   /** What the standard's budget allows by the record, joints of the repair and all, dB; absent where it was signed before this was told. */
   budget?: number | null
   /** Optical return loss with the test cords, dB, the lesser of both ends; absent where it was signed before this was told. */

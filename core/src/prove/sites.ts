@@ -105,36 +105,3 @@ function eventNear(shot: Shot, distance: number, tolerance: number): TraceEvent 
   }
   return best
 }
-
-/**
- * Loss of the link in one trace: from just before its first to just after its last connection where cords let both be
- * seen, otherwise up to the last end.
- */
-export function linkLoss(survey: Survey): OneWayLoss | null {
-  const { shot, ends } = survey
-  if (!ends.end) return null
-  const { events, working, trace } = shot.analysis
-  const within = events.filter(
-    (event) =>
-      event.kind !== 'start' && event.distance >= ends.start.distance - 1 && event.distance <= ends.end!.distance + 1,
-  )
-  const last = within.at(-1)
-  if (!last) return null
-  const startsAtPort = ends.start.distance <= trace.spacing
-  const first = startsAtPort ? working.from : within[0]!.distance
-  let loss = 0
-  let variance = 0
-  for (const event of within) {
-    if (event.kind === 'end') continue
-    if (event.loss === null) return null
-    loss += event.loss
-    variance += event.lossSigma! ** 2
-  }
-  const length = ends.end.distance - (startsAtPort ? 0 : first)
-  const sections = shot.analysis.sections.filter((section) => section.to > first && section.from < ends.end!.distance)
-  const covered = sections.reduce((sum, section) => sum + (section.to - section.from), 0)
-  if (covered <= 0) return null
-  const attenuation = sections.reduce((sum, s) => sum + s.attenuation * (s.to - s.from), 0) / covered
-  const slopeSigma = Math.sqrt(sections.reduce((sum, s) => sum + (s.attenuationSigma * (s.to - s.from)) ** 2, 0))
-  return { loss: loss + attenuation * length, sigma: Math.sqrt(variance + slopeSigma ** 2) }
-}

@@ -3,7 +3,7 @@ import { kindName } from '@cold-thread/core/kit'
 import { SUSPICION_RULES, type Cause } from '@cold-thread/core/locate'
 import {
   changeNear,
-  holdsAgainst,
+  totalHolds,
   judgeTrunk,
   judgeTrunkReference,
   type LoggedTrunk,
@@ -169,7 +169,7 @@ function beforeAndAfter({ proof }: ReportEvidence): Content[] {
       `${figure(total.after, 2)}${spread(total.afterSigma, 2)}`,
       `${figure(total.allowed, 2)}${total.budget == null || total.budget === total.allowed ? '' : ` (budget ${total.budget.toFixed(2)})`}`,
       total.orlAfter == null ? '' : `ORL ${total.orlAfter.toFixed(1)}`,
-      HOLDS[total.allowed === null ? 'unknown' : holdsAgainst(total.after, total.afterSigma, total.allowed)],
+      HOLDS[totalHolds(total)],
     ])
     return [
       { text: `Before and after at ${wavelength} nm, by traces`, style: 'head' },

@@ -1,4 +1,4 @@
-import type { Proof, ProofEvent } from '@cold-thread/core/prove'
+import { totalHolds, type Proof, type ProofEvent } from '@cold-thread/core/prove'
 import Box from '@mui/material/Box'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import Switch from '@mui/material/Switch'
@@ -17,7 +17,7 @@ import { Figure } from '../../ui/Figure.tsx'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { LinkDrawing } from './LinkDrawing.tsx'
 import { LossStrip, StripKey } from './LossStrip.tsx'
-import { allowedWhy, HOLDS, kindOf, returnLossWords, totalHolds, whyOf } from './words.ts'
+import { allowedWhy, HOLDS, kindOf, returnLossWords, whyOf } from './words.ts'
 
 /** Every joint and the total, before and after, at the wavelength that shows most wrong; what does not hold by itself if wanted. */
 export function ReadingsTable({ proof }: { proof: Proof }) {

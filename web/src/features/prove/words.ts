@@ -1,4 +1,4 @@
-import { holdsAgainst, type Holds, type ProofEvent, type ProofTotal } from '@cold-thread/core/prove'
+import type { Holds, ProofEvent, ProofTotal } from '@cold-thread/core/prove'
 import type { Tone } from '../../ui/Judgement.tsx'
 
 export const HOLDS: Record<Holds, { tone: Tone; word: string }> = {
@@ -20,10 +20,6 @@ export function whyOf({ lossSigma, lossTwoWay }: ProofEvent): string {
   return lossTwoWay === null
     ? `One direction only${spread}: holds the difference in backscatter of the two fibers.`
     : `Mean of both directions${spread}: the difference in backscatter cancels (IEC 61280-4-2).`
-}
-
-export function totalHolds({ after, allowed, afterSigma }: ProofTotal): Holds {
-  return after === null || allowed === null ? 'unknown' : holdsAgainst(after, afterSigma, allowed)
 }
 
 /** Where the limit of a link's total comes from, and what the standard would allow. */
