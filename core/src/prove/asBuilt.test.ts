@@ -137,6 +137,23 @@ describe('a section of new cable', () => {
     expect(again.cables.at(-1)!.id).toBe('a-section-580-2')
   })
 
+  it('a coil that it goes round is in the way no more; how long the way is stays as it was measured', () => {
+    const own = { cable: 'b', fiber: 3 }
+    const log = [1980, 2030].map((chainage) => splice({ ...own, chainage }))
+    const round = (added: number | null) => asBuilt(plant, done('l', log, added, { cable: 'b', chainage: 2000 }))
+    for (const added of [25, 0, -6, -60]) {
+      const { plant: made, changes } = round(added)
+      expect(length(made), `${added} m`).toBeCloseTo(
+        added === -60 ? length(plant) - 30 * 1.01 : length(plant) + added,
+        6,
+      )
+      expect(changes[0]!.words).toContain('the coil of 30.0 m at Hand-hole is in the links’ way no more')
+      // The other coils of the record are too short for so much.
+      expect(changes[0]!.words.join().includes('correct it by hand')).toBe(added === -60)
+    }
+    expect(length(round(null).plant)).toBeCloseTo(length(plant) - 30 * 1.01, 6)
+  })
+
   it('planned, but joined at one place only, is none', () => {
     const { plant: made } = asBuilt(plant, done('l', [joint(600)], 24, planned))
     expect(made.cables).toHaveLength(2)

@@ -68,7 +68,7 @@ export function asBuilt(plant: PlantBundle, { linkId, calloutId, log, added, sec
     nodes.set(closure, node)
     tell(cable.id, `new closure at ${chainage.toFixed(0)} m`)
     if (left !== 0 && ownCables.has(cable.id) && !ends) {
-      tell(cable.id, lengthen(made, node, cable, left))
+      tell(cable.id, lengthen(made.nodes, node, cable, left))
       left = 0
     }
     for (const link of made.links) {
@@ -82,7 +82,8 @@ export function asBuilt(plant: PlantBundle, { linkId, calloutId, log, added, sec
   }
   if (ends) {
     const [begin, end] = [nodes.get(ends[0])!, nodes.get(ends[1])!]
-    for (const words of laySection(made, ends[0].cable, begin, end, left)) tell(ends[0].cable.id, words)
+    for (const words of laySection(made, ends[0].cable, begin, end, added === null ? null : left))
+      tell(ends[0].cable.id, words)
   }
   checkPlant(made)
   return { plant: made, changes: [...changes].map(([cable, words]) => ({ cable, words })) }
@@ -120,8 +121,12 @@ function sectionEnds(closures: readonly Closure[], { cable, chainage }: PlannedS
   return pairs.sort((a, b) => middleOff(a) - middleOff(b))[0] ?? null
 }
 
-/** Puts a section of new cable between two closures and leads the links through it that were joined at both. */
-function laySection(plant: PlantBundle, old: Cable, begin: PlantNode, end: PlantNode, added: number): string[] {
+/**
+ * Puts a section of new cable between two closures and leads the links through it that were joined at both. Coils of the old
+ * cable in between are in their way no more.
+ * @param added m of fiber by which their way is longer; null where it is not known
+ */
+function laySection(plant: PlantBundle, old: Cable, begin: PlantNode, end: PlantNode, added: number | null): string[] {
   const name = `${old.id}-section-${begin.chainage.toFixed(0)}`
   const taken = plant.cables.filter(({ id }) => id === name || id.startsWith(`${name}-`)).length
   const laid: Cable = {
@@ -152,27 +157,36 @@ function laySection(plant: PlantBundle, old: Cable, begin: PlantNode, end: Plant
     link.path[first + 1] = { ...(link.path[first + 1] as { fiber: number }), cable: laid.id }
     through++
   }
-  if (through === 0) return words
+  if (through === 0) return added ? [...words, lengthen(plant.nodes, begin, old, added)] : words
   plant.cables.push(laid)
+  const isBetween = ({ chainage }: PlantNode) => chainage > begin.chainage && chainage < end.chainage
+  const passedBy = plant.nodes
+    .filter(isBetween)
+    .flatMap((node) => node.slack.flatMap(({ cable, sheath }) => (cable === old.id ? [{ node, sheath }] : [])))
+  for (const { node, sheath } of passedBy)
+    words.push(`the coil of ${sheath.toFixed(1)} m at ${node.name} is in the links’ way no more`)
   words.unshift(
     `new section ${laid.id} ${between}, on record as the same kind of cable: correct it where it is another`,
   )
-  if (added === 0) return words
-  if (added < 0) return [...words, lengthen(plant, begin, old, added)]
-  const coil = added / laid.helixFactor / 2
+  const more =
+    (added ?? 0) + (added === null ? 0 : passedBy.reduce((sum, { sheath }) => sum + sheath, 0) * old.helixFactor)
+  if (more === 0) return words
+  const elsewhere = plant.nodes.filter((node) => !isBetween(node))
+  if (more < 0) return [...words, lengthen(elsewhere, begin, old, more)]
+  const coil = more / laid.helixFactor / 2
   begin.slack.push({ cable: laid.id, side: 'after', sheath: coil })
   end.slack.push({ cable: laid.id, side: 'before', sheath: coil })
   return [...words, `${(2 * coil).toFixed(1)} m of cable more, half of it coiled at each of its closures`]
 }
 
-/** Cable spliced in lies coiled at the new closure; cable that was taken came out of the nearest coil. */
-function lengthen(plant: PlantBundle, node: PlantNode, cable: Cable, added: number): string {
+/** Cable spliced in lies coiled at the new closure; cable that was taken came out of the nearest coil of these nodes. */
+function lengthen(nodes: readonly PlantNode[], node: PlantNode, cable: Cable, added: number): string {
   const sheath = added / cable.helixFactor
   if (sheath > 0) {
     node.slack.push({ cable: cable.id, side: 'after', sheath })
     return `${sheath.toFixed(1)} m of cable more, coiled at the new closure`
   }
-  const coils = plant.nodes
+  const coils = nodes
     .flatMap((other) => other.slack.map((slack) => ({ other, slack })))
     .filter(({ slack }) => slack.cable === cable.id && slack.sheath + sheath >= 0)
     .sort((a, b) => Math.abs(a.other.chainage - node.chainage) - Math.abs(b.other.chainage - node.chainage))
