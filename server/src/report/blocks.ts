@@ -20,10 +20,15 @@ export function pairs(rows: readonly (readonly [string, string])[]): Content {
   }
 }
 
-/** A table whose head stands on every page. */
+/** A table whose head stands on every page, and never without a row. */
 export function table(head: readonly string[], rows: readonly TableCell[][], widths: ('*' | 'auto')[]): Content {
   return {
-    table: { headerRows: 1, widths, body: [head.map((text): TableCell => ({ text, bold: true })), ...rows] },
+    table: {
+      headerRows: 1,
+      keepWithHeaderRows: 1,
+      widths,
+      body: [head.map((text): TableCell => ({ text, bold: true })), ...rows],
+    },
     layout: 'lightHorizontalLines',
     style: 'cell',
   }

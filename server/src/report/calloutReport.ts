@@ -25,6 +25,11 @@ export const PAPERS = ['A4', 'Letter'] as const
 export type ReportPaper = (typeof PAPERS)[number]
 
 const WAYS = ['ab', 'ba'] as const
+/** With more fibers than these a heading may stand alone at a page's end: each that is moved lays the whole report out anew. */
+const FEW_FIBERS = 100
+/** A heading with the head of a table and its first row, points. */
+const ROOM_FOR_HEAD = 76
+const MARGIN = 48
 
 /**
  * The report of a callout, summary first: what it came to and why, where, what was done, every figure before and after with
@@ -34,7 +39,7 @@ export function calloutReport(evidence: ReportEvidence, paper: ReportPaper): TDo
   const { callout } = evidence
   return {
     pageSize: paper === 'A4' ? 'A4' : 'LETTER',
-    pageMargins: [48, 48, 48, 56],
+    pageMargins: [MARGIN, MARGIN, MARGIN, 56],
     info: { title: `${callout.title}, report`, subject: evidence.link.name },
     defaultStyle: { font: 'Text', fontSize: 9.5, lineHeight: 1.2 },
     styles: {
@@ -49,8 +54,14 @@ export function calloutReport(evidence: ReportEvidence, paper: ReportPaper): TDo
         { text: `${callout.title}${callout.simulated ? ' (practice, simulated fault)' : ''}`, style: 'small' },
         { text: `page ${page} of ${pages}`, style: 'small', alignment: 'right' as const },
       ],
-      margin: [48, 16, 48, 0],
+      margin: [MARGIN, 16, MARGIN, 0],
     }),
+    ...((evidence.fibers?.shot ?? 0) <= FEW_FIBERS
+      ? {
+          pageBreakBefore: ({ style, startPosition: { top, pageInnerHeight } }) =>
+            style === 'head' && MARGIN + pageInnerHeight - top < ROOM_FOR_HEAD,
+        }
+      : {}),
     content: readable([
       ...summary(evidence),
       ...work(evidence),
