@@ -1,7 +1,7 @@
 import type { AsBuiltChanges, SignOff } from '@cold-thread/contract'
 import { asBuilt, type PlannedSection } from '@cold-thread/core/prove'
 import { v7 as uuidv7 } from 'uuid'
-import { otherLinksProved, type ProvedLink } from './cableProofs.ts'
+import { otherLinksProved } from './cableProofs.ts'
 import { CorrectionRow, SurveyRow, TraceRow } from './db/models.ts'
 import type { JobPool } from './jobs/pool.ts'
 import { evidenceOn } from './proof.ts'
@@ -65,16 +65,19 @@ export async function recordedChanges({ at, calloutId }: SignOff): Promise<AsBui
 /**
  * Closes a callout: the signature, the record as built with who and why, and the traces after the repair as the link's new
  * baseline, and as that of every other link whose fiber was shot and is restored; all or nothing.
+ * @param others of {@link promotable}
  * @throws AppError `stale-edit` where the record was changed in the meantime
  */
-export async function closeCallout(signOff: Omit<SignOff, 'at'>, now: Date, jobs: JobPool): Promise<SignOff> {
+export async function closeCallout(
+  signOff: Omit<SignOff, 'at'>,
+  now: Date,
+  others: readonly Promotable[],
+): Promise<SignOff> {
   const { calloutId, proof } = signOff
-  const [{ link, callout, after, observations }, section, proved] = await Promise.all([
+  const [{ link, callout, after, observations }, section] = await Promise.all([
     evidenceOn(calloutId),
     plannedSection(calloutId),
-    otherLinksProved(calloutId),
   ])
-  const others = await inspected(proved, jobs)
   const { bundle, version } = await currentPlant()
   const done = { linkId: link.id, calloutId, log: observations, added: proof.added, section }
   const { plant, changes } = asBuilt(bundle!, done)
@@ -93,16 +96,28 @@ export async function closeCallout(signOff: Omit<SignOff, 'at'>, now: Date, jobs
   })
 }
 
-/** What the files of other links say of themselves, read one after the other: a cable has many. */
-async function inspected(
-  proved: readonly ProvedLink[],
-  jobs: JobPool,
-): Promise<(Pick<TraceRow, 'facts' | 'warnings'> & { file: string; linkId: string })[]> {
-  const found = []
-  for (const { link, files } of proved)
-    for (const file of files) {
-      const { content } = (await SurveyRow.findByPk(file))!
-      found.push({ file, linkId: link.id, ...(await jobs.run('inspect', content)) })
-    }
+/** A survey's file that becomes the baseline of another link, with what it says of itself. */
+export type Promotable = Pick<TraceRow, 'facts' | 'warnings'> & { file: string; linkId: string }
+
+/** Files that are read at a time: as many as the pool has threads. */
+const IN_FLIGHT = 2
+
+/**
+ * The files that closing makes baselines of other links, read: of a large cable that takes its time, and is done before the
+ * evidence is held against what was signed.
+ */
+export async function promotable(calloutId: string, jobs: JobPool): Promise<Promotable[]> {
+  const proved = await otherLinksProved(calloutId)
+  const all = proved.flatMap(({ link, files }) => files.map((file) => ({ file, linkId: link.id })))
+  const found: Promotable[] = []
+  for (let k = 0; k < all.length; k += IN_FLIGHT)
+    found.push(
+      ...(await Promise.all(
+        all.slice(k, k + IN_FLIGHT).map(async ({ file, linkId }) => {
+          const { content } = (await SurveyRow.findByPk(file))!
+          return { file, linkId, ...(await jobs.run('inspect', content)) }
+        }),
+      )),
+    )
   return found
 }

@@ -14,7 +14,7 @@ import { asRepaired } from '@cold-thread/core/trace'
 import { zipSync } from 'fflate'
 import Papa from 'papaparse'
 import { z } from 'zod'
-import { closeCallout, closingChanges, recordedChanges } from '../close.ts'
+import { closeCallout, closingChanges, promotable, recordedChanges } from '../close.ts'
 import { AppError } from '../errors.ts'
 import type { JobPool } from '../jobs/pool.ts'
 import { accountOf, EVERYBODY, LEADS, RECORDS } from '../plugins/access.ts'
@@ -74,6 +74,7 @@ export function proofRoutes(app: App, jobs: JobPool): void {
       const existing = await signOffOf(calloutId)
       if (existing?.id === signOffId) return existing
       await requireOpen(calloutId)
+      const others = await promotable(calloutId, jobs)
       const { proof, evidence } = await verdictOn(calloutId, jobs, request.body.rules)
       if (evidence !== request.body.evidence) throw new AppError('evidence-changed')
       if (proof.verdict !== 'restored' && proof.verdict !== 'restored-with-remarks')
@@ -82,7 +83,7 @@ export function proofRoutes(app: App, jobs: JobPool): void {
       return closeCallout(
         { id: signOffId, calloutId, by: accountOf(request).displayName, evidence, remark, cause, proof },
         new Date(),
-        jobs,
+        others,
       )
     },
   )
