@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Locator } from '@playwright/test'
 import { signIn } from './signIn.ts'
 import { stageLink } from './stageLink.ts'
 
@@ -36,6 +36,14 @@ test('a report moves suspicion before any trace; taken back, it is as it was', a
   await expect(page.getByRole('heading', { name: 'Shoot the link' })).toBeVisible({ timeout: 30_000 })
 })
 
+/** Presses until it is gone: what is computed anew above it may move it away under the pointer. */
+async function takeOut(button: Locator): Promise<void> {
+  await expect(async () => {
+    if ((await button.count()) > 0) await button.click()
+    await expect(button).toHaveCount(0, { timeout: 3000 })
+  }).toPass({ timeout: 30_000 })
+}
+
 test('a next test carried out on the simulated OTDR is not proposed again, and evidence that contradicts is said aloud', async ({
   page,
 }) => {
@@ -46,7 +54,7 @@ test('a next test carried out on the simulated OTDR is not proposed again, and e
 
   // 1. With the shots from the far end and at 1310 nm taken out, they are what comes next.
   for (const name of ['ba-1310', 'ba-1550', 'ab-1310'])
-    await page.getByRole('button', { name: new RegExp(`${name}\\.sor out of the evidence`) }).click()
+    await takeOut(page.getByRole('button', { name: new RegExp(`${name}\\.sor out of the evidence`) }))
   const tests = page.getByRole('list', { name: 'Next tests' })
   await expect(tests.getByText(/shoot at 1310 nm as well/)).toBeVisible({ timeout: 30_000 })
 

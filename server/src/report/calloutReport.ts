@@ -20,6 +20,7 @@ import type { ReportEvidence } from './evidence.ts'
 import { clock, figure, HOLDS, pairs, spread, table, VERDICTS } from './blocks.ts'
 import { everyFiber } from './everyFiber.ts'
 import { traceChart } from './traceChart.ts'
+import { workedAt } from './workedAt.ts'
 
 export const PAPERS = ['A4', 'Letter'] as const
 export type ReportPaper = (typeof PAPERS)[number]
@@ -108,17 +109,6 @@ function summary({ callout, link, plant, proof, signOff, located, log }: ReportE
       ],
     ]),
   ]
-}
-
-/** Places of accepted joints and of cleaned connectors, in the order in which they were first worked at. */
-function workedAt(log: ReportEvidence['log'], plant: ReportEvidence['plant']): string[] {
-  const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
-  const places = log.flatMap(({ entry }) => {
-    if (entry.kind === 'cleaning') return [nameOf(entry.node)]
-    if (entry.kind !== 'splice' || entry.outcome !== 'accepted') return []
-    return [entry.node === null ? `new closure at ${metres(entry.chainage)} of ${entry.cable}` : nameOf(entry.node)]
-  })
-  return [...new Set(places)]
 }
 
 function work({ log, plant }: ReportEvidence): Content[] {
