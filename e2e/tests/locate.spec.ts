@@ -1,4 +1,4 @@
-import { expect, test, type Locator } from '@playwright/test'
+import { expect, test, type Locator, type Page } from '@playwright/test'
 import { signIn } from './signIn.ts'
 import { stageLink } from './stageLink.ts'
 
