@@ -34,7 +34,7 @@ export function readNamedTable<Column extends string>(
     const name = fields.find((field) => columns[column].includes(field))
     if (name !== undefined) found.set(column, name)
     else if (!mayLack.includes(column))
-      return { problem: `row 1 names no column "${column}" (found: ${fields.filter(Boolean).join(', ') || 'nothing'})` }
+      return { problem: `row 1 names no column "${column}" (found: ${shown(fields)})` }
   }
   return {
     rows: data.map((row, k) => ({
@@ -43,6 +43,15 @@ export function readNamedTable<Column extends string>(
     })),
   }
 }
+
+/** Names as they can be shown: of a file that is no table they may be anything. */
+function shown(names: readonly string[]): string {
+  const text = names.filter(Boolean).join(', ').replaceAll(/\p{C}/gu, '').trim()
+  return text.length > MOST_SHOWN ? `${text.slice(0, MOST_SHOWN)}…` : text || 'nothing'
+}
+
+/** Characters. */
+const MOST_SHOWN = 200
 
 /** A node by its id or its name, whatever the case. */
 export function nodeNamed({ nodes }: PlantBundle, text: string): string | null {

@@ -86,6 +86,8 @@ describe('received powers from a table', () => {
     ['place,before,after\nn0,-9,\n', /row 2: "" is no received power/],
     ['place,before,after\nn0,-9,-9\nWest panel,-8,-9', /row 3: West panel at 1490 nm is there twice/],
     ['place,before,after\n', /no readings/],
+    ['\u0000\u0001', /names no column "place" \(found: nothing\)/],
+    ['x'.repeat(5000), /\(found: x{200}…\)/],
   ])('with a mistake are refused as a whole, with the row: %j', (text, problem) => {
     expect((read(text) as { problem: string }).problem).toMatch(problem)
   })
