@@ -1,14 +1,20 @@
+import { availableParallelism } from 'node:os'
 import { defineConfig } from 'vitest/config'
 
+// Files share their process: what a package takes to load is paid once, and each file leaves the process as it found it.
 export default defineConfig({
   test: {
+    isolate: false,
+    restoreMocks: true,
+    unstubGlobals: true,
+    maxWorkers: Math.max(2, availableParallelism()),
     projects: [
-      // Pure functions share nothing that one file could spoil for another.
-      { test: { name: 'core', include: ['core/src/**/*.test.ts'], isolate: false } },
-      { test: { name: 'contract', include: ['contract/src/**/*.test.ts'] } },
-      { test: { name: 'demo', include: ['demo/src/**/*.test.ts'], testTimeout: 60_000 } },
-      { test: { name: 'cli', include: ['cli/src/**/*.test.ts'], testTimeout: 60_000 } },
+      { extends: true, test: { name: 'core', include: ['core/src/**/*.test.ts'] } },
+      { extends: true, test: { name: 'contract', include: ['contract/src/**/*.test.ts'] } },
+      { extends: true, test: { name: 'demo', include: ['demo/src/**/*.test.ts'], testTimeout: 60_000 } },
+      { extends: true, test: { name: 'cli', include: ['cli/src/**/*.test.ts'], testTimeout: 60_000 } },
       {
+        extends: true,
         test: {
           name: 'web',
           include: ['web/src/**/*.test.ts', 'web/src/**/*.test.tsx'],
@@ -17,8 +23,9 @@ export default defineConfig({
           testTimeout: 20_000,
         },
       },
-      { test: { name: 'scripts', include: ['scripts/**/*.test.ts'] } },
+      { extends: true, test: { name: 'scripts', include: ['scripts/**/*.test.ts'] } },
       {
+        extends: true,
         test: {
           name: 'server',
           include: ['server/src/**/*.test.ts'],

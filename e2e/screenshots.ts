@@ -150,7 +150,7 @@ const VIEWS: View[] = [
       await page.getByRole('button', { name: 'New callout' }).click()
       await page.getByRole('combobox', { name: 'Link' }).click()
       await page.getByRole('option', { name: 'Visitor centre to gauge house, telemetry' }).click()
-      await page.getByLabel('What is wrong').fill('Several circuits of cable OT-4 are down')
+      await page.getByLabel('What is wrong').fill('Several circuits of cable TN-4 are down')
       await page.getByRole('button', { name: 'Open the callout' }).click()
       await page.getByRole('link', { name: 'Survey the cable' }).click()
       const files = surveyFiles(new Date('2026-03-01T05:10:00Z')).map(({ fileName, content }) => ({
@@ -230,7 +230,7 @@ async function signedIn() {
   const page = await context.newPage()
   await page.goto(address)
   await page.getByLabel('Name').fill('lead')
-  await page.getByLabel('Password').fill('ottermere-lead')
+  await page.getByLabel('Password').fill('thrushmere-lead')
   await page.getByRole('button', { name: 'Sign in' }).click()
   await page.getByRole('heading', { name: 'Callouts' }).waitFor()
   const state = await context.storageState()

@@ -132,7 +132,7 @@ async function announce(port, options) {
       ['records', 'records keeper'],
       ['viewer', 'viewer'],
     ])
-      console.log(`  ${name.padEnd(8)} ottermere-${name.padEnd(8)}  ${role}`)
+      console.log(`  ${name.padEnd(8)} thrushmere-${name.padEnd(8)}  ${role}`)
   } else console.log('The first visit makes the first account.')
   if (['127.0.0.1', 'localhost', '::1'].includes(host) && !options['public-address'])
     console.log(

@@ -1,5 +1,5 @@
 import { analyzeDocument, compareDocument, locateDocument, proveDocument, refusedDocument } from '@cold-thread/contract'
-import { DEMO_DAMAGES, OTTERMERE, shootBothWays } from '@cold-thread/demo'
+import { DEMO_DAMAGES, THRUSHMERE, shootBothWays } from '@cold-thread/demo'
 import { readTraceFile } from '@cold-thread/core/trace'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -26,7 +26,7 @@ async function run(...args: string[]) {
 }
 
 beforeAll(() => {
-  writeFileSync(at('plant.json'), JSON.stringify(OTTERMERE))
+  writeFileSync(at('plant.json'), JSON.stringify(THRUSHMERE))
   for (const role of ['baseline', 'present', 'after'] as const)
     for (const shot of shootBothWays('visitor-wan', role, DEMO_DAMAGES.splice, new Date('2026-03-01')))
       writeFileSync(at(shot.fileName), shot.content)
@@ -127,8 +127,8 @@ describe('locate and prove', () => {
   })
 
   it('a record that contradicts itself names the field', async () => {
-    const nodes = OTTERMERE.nodes.map((node) => ({ ...node, routeId: 'x' }))
-    writeFileSync(at('bad-plant.json'), JSON.stringify({ ...OTTERMERE, nodes }))
+    const nodes = THRUSHMERE.nodes.map((node) => ({ ...node, routeId: 'x' }))
+    writeFileSync(at('bad-plant.json'), JSON.stringify({ ...THRUSHMERE, nodes }))
     const { messages } = await run('locate', '--plant', at('bad-plant.json'), '--link', 'visitor-wan')
     expect(messages[0]).toMatch(/nodes\[0\]\.routeId: there is no route "x"/)
   })

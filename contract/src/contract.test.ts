@@ -165,7 +165,7 @@ describe('what plans rest on', () => {
   })
 
   const content = {
-    cable: 'OT-3',
+    cable: 'TN-3',
     chainage: 24_060,
     optionIds: ['section'],
     hit: [1, 2],

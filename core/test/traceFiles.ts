@@ -10,7 +10,7 @@ export function buildTraceFile(points = 50): TraceFile {
     revision: 200,
     general: {
       language: 'EN',
-      cableId: 'OT-2',
+      cableId: 'TN-2',
       fiberId: '5',
       fiberType: 652,
       wavelength: 1550,

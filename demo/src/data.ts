@@ -6,16 +6,16 @@ import { plantBehindRecords, repaired, seedFrom, shootLink, standInSeed, type Da
 import { analyzeTrace, decodeTrace, type TraceAnalysis, type TraceWarning } from '@cold-thread/core/trace'
 import { createHash } from 'node:crypto'
 import { v7 as uuidv7 } from 'uuid'
-import { OTTERMERE_KIT } from './kit.ts'
-import { OTTERMERE_OPEN_BOOK } from './openBook.ts'
-import { OTTERMERE } from './plant.ts'
+import { THRUSHMERE_KIT } from './kit.ts'
+import { THRUSHMERE_OPEN_BOOK } from './openBook.ts'
+import { THRUSHMERE } from './plant.ts'
 
 /** The demo's four sign-ins. Printed at start; never part of an installation without demo data. */
 export const DEMO_SIGN_INS = [
-  { name: 'tech', displayName: 'Night technician', role: 'technician', password: 'ottermere-tech' },
-  { name: 'lead', displayName: 'Duty lead', role: 'lead', password: 'ottermere-lead' },
-  { name: 'records', displayName: 'Records desk', role: 'records keeper', password: 'ottermere-records' },
-  { name: 'viewer', displayName: 'Operations desk', role: 'viewer', password: 'ottermere-viewer' },
+  { name: 'tech', displayName: 'Night technician', role: 'technician', password: 'thrushmere-tech' },
+  { name: 'lead', displayName: 'Duty lead', role: 'lead', password: 'thrushmere-lead' },
+  { name: 'records', displayName: 'Records desk', role: 'records keeper', password: 'thrushmere-records' },
+  { name: 'viewer', displayName: 'Operations desk', role: 'viewer', password: 'thrushmere-viewer' },
 ] as const
 
 interface DemoTrace {
@@ -68,8 +68,8 @@ export const DEMO_DAMAGES = {
 
 /** Shoots a link of the demo plant from both ends at both wavelengths. */
 export function shootBothWays(linkId: string, role: TraceRole, damage: Damage | null, takenAt: Date) {
-  const seed = standInSeed(OTTERMERE)
-  const truth = plantBehindRecords(OTTERMERE, seed)
+  const seed = standInSeed(THRUSHMERE)
+  const truth = plantBehindRecords(THRUSHMERE, seed)
   const damages = damage === null || role === 'baseline' ? [] : role === 'after' ? [repaired(damage, seed)] : [damage]
   return (['ab', 'ba'] as const).flatMap((direction) =>
     WAVELENGTHS.map((wavelength) => {
@@ -98,7 +98,7 @@ export function shootBothWays(linkId: string, role: TraceRole, damage: Damage | 
 }
 
 /**
- * The Ottermere Navigation in its first form: one route, four cables, seven nodes, six links, three of them with baselines
+ * The Thrushmere Navigation in its first form: one route, four cables, seven nodes, six links, three of them with baselines
  * both ways, a kit, and five callouts: one fresh, one cut to be planned, one repaired and waiting for proof, one with a
  * bend in the cable, one closed.
  */
@@ -141,7 +141,7 @@ export function demoData(now: Date) {
     traces.push(...added)
     return added
   }
-  for (const link of OTTERMERE.links.filter(({ id }) => !WITHOUT_BASELINE.includes(id)))
+  for (const link of THRUSHMERE.links.filter(({ id }) => !WITHOUT_BASELINE.includes(id)))
     add(link.id, null, 'baseline', null, ago(24 * 400), 'Records desk')
 
   const callout = (
@@ -217,7 +217,7 @@ export function demoData(now: Date) {
     by: 'Night technician',
     supersedes: null,
   })
-  const splice = { kind: 'splice', node: 'lock-9', chainage: 8_230, cable: 'OT-2', fiber: 7 } as const
+  const splice = { kind: 'splice', node: 'lock-9', chainage: 8_230, cable: 'TN-2', fiber: 7 } as const
   const observations = [
     observation(
       repairing.id,
@@ -250,7 +250,7 @@ export function demoData(now: Date) {
   })
   const baseline = traces.filter((trace) => trace.role === 'baseline' && trace.linkId === closed.linkId)
   const proof: Proof = proveRepair({
-    plant: OTTERMERE,
+    plant: THRUSHMERE,
     linkId: closed.linkId,
     baseline: baseline.map(toShot),
     after: after.map(toShot),
@@ -269,10 +269,10 @@ export function demoData(now: Date) {
   }
   return {
     accounts,
-    plant: OTTERMERE,
+    plant: THRUSHMERE,
     plantSavedBy: 'Records desk',
-    kit: OTTERMERE_KIT,
-    openBook: OTTERMERE_OPEN_BOOK,
+    kit: THRUSHMERE_KIT,
+    openBook: THRUSHMERE_OPEN_BOOK,
     callouts: [fresh, cut, repairing, bent, closed],
     traces,
     observations,

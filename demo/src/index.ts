@@ -1,5 +1,5 @@
 export { DEMO_DAMAGES, DEMO_SIGN_INS, demoData, shootBothWays } from './data.ts'
-export { OTTERMERE_KIT } from './kit.ts'
-export { OTTERMERE_OPEN_BOOK } from './openBook.ts'
-export { OTTERMERE } from './plant.ts'
+export { THRUSHMERE_KIT } from './kit.ts'
+export { THRUSHMERE_OPEN_BOOK } from './openBook.ts'
+export { THRUSHMERE } from './plant.ts'
 export { LEFT, repairedFiles, SURVEY, surveyFiles, type FiberFile } from './survey.ts'

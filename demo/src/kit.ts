@@ -18,7 +18,7 @@ const VAN_2 = 'Van 2'
 const STORE = 'Basin store'
 
 /** Invented: two crews of the canal trust with their vans, and the store at the basin. */
-export const OTTERMERE_KIT: Kit = {
+export const THRUSHMERE_KIT: Kit = {
   format: 'cold-thread/kit',
   version: 1,
   people: [

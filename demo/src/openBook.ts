@@ -2,7 +2,7 @@ import type { OpenBook } from '@cold-thread/contract'
 import { SIX_PORTS } from '@cold-thread/core/open'
 
 /** The closures' sheets of the demo: every figure in them is made up. */
-export const OTTERMERE_OPEN_BOOK: OpenBook = {
+export const THRUSHMERE_OPEN_BOOK: OpenBook = {
   closures: [
     {
       model: 'gel-sealed dome, six ports',
@@ -17,7 +17,7 @@ export const OTTERMERE_OPEN_BOOK: OpenBook = {
       },
       storingRadius: 0.03,
       pressure: { test: 35_000, minutes: 15, mayLose: 2000 },
-      source: 'sheet of the Ottermere Navigation, made up for the demo',
+      source: 'sheet of the Thrushmere Navigation, made up for the demo',
     },
   ],
   procedures: [],

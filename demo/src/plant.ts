@@ -1,10 +1,10 @@
 import type { PlantBundle } from '@cold-thread/core/plant'
 
 /** Invented: the towpath fiber of a canal trust. Places, distances and names are made up. */
-export const OTTERMERE: PlantBundle = {
+export const THRUSHMERE: PlantBundle = {
   format: 'cold-thread/plant',
   version: 1,
-  name: 'Ottermere Navigation',
+  name: 'Thrushmere Navigation',
   routes: [
     {
       id: 'towpath',
@@ -37,7 +37,7 @@ export const OTTERMERE: PlantBundle = {
   ],
   cables: [
     {
-      id: 'OT-1',
+      id: 'TN-1',
       routeId: 'towpath',
       from: 0,
       to: 8_230,
@@ -60,7 +60,7 @@ export const OTTERMERE: PlantBundle = {
       ],
     },
     {
-      id: 'OT-2',
+      id: 'TN-2',
       routeId: 'towpath',
       from: 8_230,
       to: 17_600,
@@ -84,7 +84,7 @@ export const OTTERMERE: PlantBundle = {
       ],
     },
     {
-      id: 'OT-3',
+      id: 'TN-3',
       routeId: 'towpath',
       from: 17_600,
       to: 27_300,
@@ -107,7 +107,7 @@ export const OTTERMERE: PlantBundle = {
       ],
     },
     {
-      id: 'OT-4',
+      id: 'TN-4',
       routeId: 'towpath',
       from: 27_300,
       to: 41_250,
@@ -138,8 +138,8 @@ export const OTTERMERE: PlantBundle = {
       kind: 'panel',
       routeId: 'towpath',
       chainage: 0,
-      slack: [{ cable: 'OT-1', side: 'after', sheath: 15 }],
-      trayFiber: [{ cable: 'OT-1', fiber: 2 }],
+      slack: [{ cable: 'TN-1', side: 'after', sheath: 15 }],
+      trayFiber: [{ cable: 'TN-1', fiber: 2 }],
     },
     {
       id: 'lock-9',
@@ -149,12 +149,12 @@ export const OTTERMERE: PlantBundle = {
       chainage: 8_230,
       closureModel: 'gel-sealed dome, six ports',
       slack: [
-        { cable: 'OT-1', side: 'before', sheath: 12 },
-        { cable: 'OT-2', side: 'after', sheath: 14 },
+        { cable: 'TN-1', side: 'before', sheath: 12 },
+        { cable: 'TN-2', side: 'after', sheath: 14 },
       ],
       trayFiber: [
-        { cable: 'OT-1', fiber: 1.5 },
-        { cable: 'OT-2', fiber: 1.5 },
+        { cable: 'TN-1', fiber: 1.5 },
+        { cable: 'TN-2', fiber: 1.5 },
       ],
     },
     {
@@ -163,7 +163,7 @@ export const OTTERMERE: PlantBundle = {
       kind: 'handhole',
       routeId: 'towpath',
       chainage: 12_940,
-      slack: [{ cable: 'OT-2', side: 'through', sheath: 30 }],
+      slack: [{ cable: 'TN-2', side: 'through', sheath: 30 }],
     },
     {
       id: 'aqueduct',
@@ -173,12 +173,12 @@ export const OTTERMERE: PlantBundle = {
       chainage: 17_600,
       closureModel: 'gel-sealed dome, six ports',
       slack: [
-        { cable: 'OT-2', side: 'before', sheath: 18 },
-        { cable: 'OT-3', side: 'after', sheath: 12 },
+        { cable: 'TN-2', side: 'before', sheath: 18 },
+        { cable: 'TN-3', side: 'after', sheath: 12 },
       ],
       trayFiber: [
-        { cable: 'OT-2', fiber: 1.5 },
-        { cable: 'OT-3', fiber: 1.5 },
+        { cable: 'TN-2', fiber: 1.5 },
+        { cable: 'TN-3', fiber: 1.5 },
       ],
     },
     {
@@ -188,12 +188,12 @@ export const OTTERMERE: PlantBundle = {
       routeId: 'towpath',
       chainage: 27_300,
       slack: [
-        { cable: 'OT-3', side: 'before', sheath: 10 },
-        { cable: 'OT-4', side: 'after', sheath: 10 },
+        { cable: 'TN-3', side: 'before', sheath: 10 },
+        { cable: 'TN-4', side: 'after', sheath: 10 },
       ],
       trayFiber: [
-        { cable: 'OT-3', fiber: 2 },
-        { cable: 'OT-4', fiber: 2 },
+        { cable: 'TN-3', fiber: 2 },
+        { cable: 'TN-4', fiber: 2 },
       ],
     },
     {
@@ -203,7 +203,7 @@ export const OTTERMERE: PlantBundle = {
       routeId: 'towpath',
       chainage: 32_900,
       closureModel: 'gel-sealed dome, six ports',
-      slack: [{ cable: 'OT-4', side: 'through', sheath: 24 }],
+      slack: [{ cable: 'TN-4', side: 'through', sheath: 24 }],
     },
     {
       id: 'gauge-house',
@@ -211,8 +211,8 @@ export const OTTERMERE: PlantBundle = {
       kind: 'panel',
       routeId: 'towpath',
       chainage: 41_250,
-      slack: [{ cable: 'OT-4', side: 'before', sheath: 20 }],
-      trayFiber: [{ cable: 'OT-4', fiber: 2 }],
+      slack: [{ cable: 'TN-4', side: 'before', sheath: 20 }],
+      trayFiber: [{ cable: 'TN-4', fiber: 2 }],
     },
   ],
   links: [
@@ -223,13 +223,13 @@ export const OTTERMERE: PlantBundle = {
       to: 'gauge-house',
       state: 'dark',
       path: [
-        { cable: 'OT-1', fiber: 5 },
+        { cable: 'TN-1', fiber: 5 },
         { node: 'lock-9', joint: 'splice' },
-        { cable: 'OT-2', fiber: 5 },
+        { cable: 'TN-2', fiber: 5 },
         { node: 'aqueduct', joint: 'splice' },
-        { cable: 'OT-3', fiber: 5 },
+        { cable: 'TN-3', fiber: 5 },
         { node: 'visitor-centre', joint: 'connector' },
-        { cable: 'OT-4', fiber: 5 },
+        { cable: 'TN-4', fiber: 5 },
       ],
       ends: { from: { connector: 'LC', polish: 'UPC' }, to: { connector: 'LC', polish: 'UPC' } },
       circuits: [
@@ -246,11 +246,11 @@ export const OTTERMERE: PlantBundle = {
       to: 'visitor-centre',
       state: 'dark',
       path: [
-        { cable: 'OT-1', fiber: 7 },
+        { cable: 'TN-1', fiber: 7 },
         { node: 'lock-9', joint: 'splice' },
-        { cable: 'OT-2', fiber: 7 },
+        { cable: 'TN-2', fiber: 7 },
         { node: 'aqueduct', joint: 'splice' },
-        { cable: 'OT-3', fiber: 7 },
+        { cable: 'TN-3', fiber: 7 },
       ],
       ends: { from: { connector: 'LC', polish: 'UPC' }, to: { connector: 'LC', polish: 'UPC' } },
       circuits: [{ name: 'Office network', priority: 3 }],
@@ -263,7 +263,7 @@ export const OTTERMERE: PlantBundle = {
       from: 'visitor-centre',
       to: 'gauge-house',
       state: 'dark',
-      path: [{ cable: 'OT-4', fiber: 9 }],
+      path: [{ cable: 'TN-4', fiber: 9 }],
       ends: { from: { connector: 'SC', polish: 'UPC' }, to: { connector: 'SC', polish: 'UPC' } },
       circuits: [{ name: 'Flood telemetry', priority: 1 }],
       launchCord: 500,
@@ -276,11 +276,11 @@ export const OTTERMERE: PlantBundle = {
       to: 'visitor-centre',
       state: 'live',
       path: [
-        { cable: 'OT-1', fiber: 17 },
+        { cable: 'TN-1', fiber: 17 },
         { node: 'lock-9', joint: 'splice' },
-        { cable: 'OT-2', fiber: 17 },
+        { cable: 'TN-2', fiber: 17 },
         { node: 'aqueduct', joint: 'splice' },
-        { cable: 'OT-3', fiber: 17 },
+        { cable: 'TN-3', fiber: 17 },
       ],
       ends: { from: { connector: 'LC', polish: 'UPC' }, to: { connector: 'SC', polish: 'UPC' } },
       circuits: [{ name: 'Pump telemetry', priority: 2 }],
@@ -294,11 +294,11 @@ export const OTTERMERE: PlantBundle = {
       to: 'visitor-centre',
       state: 'live',
       path: [
-        { cable: 'OT-1', fiber: 29 },
+        { cable: 'TN-1', fiber: 29 },
         { node: 'lock-9', joint: 'splice' },
-        { cable: 'OT-2', fiber: 29 },
+        { cable: 'TN-2', fiber: 29 },
         { node: 'aqueduct', joint: 'splice' },
-        { cable: 'OT-3', fiber: 20 },
+        { cable: 'TN-3', fiber: 20 },
       ],
       ends: { from: { connector: 'SC', polish: 'UPC' }, to: { connector: 'SC', polish: 'UPC' } },
       circuits: [{ name: 'Towpath radio', priority: 4 }],
@@ -311,7 +311,7 @@ export const OTTERMERE: PlantBundle = {
       from: 'visitor-centre',
       to: 'gauge-house',
       state: 'live',
-      path: [{ cable: 'OT-4', fiber: 29 }],
+      path: [{ cable: 'TN-4', fiber: 29 }],
       ends: { from: { connector: 'SC', polish: 'UPC' }, to: { connector: 'SC', polish: 'UPC' } },
       circuits: [{ name: 'Sluice telemetry', priority: 1 }],
       launchCord: 500,

@@ -2,7 +2,7 @@ import { locateFaults, type Shot } from '@cold-thread/core/locate'
 import { proposeRepairs, SITE_DEFAULTS, type RepairKind } from '@cold-thread/core/plan'
 import { analyzeTrace, decodeTrace } from '@cold-thread/core/trace'
 import { describe, expect, it } from 'vitest'
-import { DEMO_DAMAGES, OTTERMERE, OTTERMERE_KIT, shootBothWays } from './index.ts'
+import { DEMO_DAMAGES, THRUSHMERE, THRUSHMERE_KIT, shootBothWays } from './index.ts'
 
 /**
  * Written before the proposals were: what an experienced lead would do, by the order of repair choices (common practice,
@@ -85,7 +85,7 @@ describe('the six demo faults', () => {
         analysis: analyzeTrace(decodeTrace(content)),
       }))
     const { faults } = locateFaults({
-      plant: OTTERMERE,
+      plant: THRUSHMERE,
       linkId,
       baseline: shot('baseline'),
       present: shot('present'),
@@ -93,11 +93,11 @@ describe('the six demo faults', () => {
     })
     expect(faults).toHaveLength(1)
     const proposal = proposeRepairs({
-      plant: OTTERMERE,
+      plant: THRUSHMERE,
       linkId,
       fault: faults[0]!,
       hit: hit ?? null,
-      kit: OTTERMERE_KIT,
+      kit: THRUSHMERE_KIT,
       site: SITE_DEFAULTS,
     })
     expect(proposal.lasting?.kind).toBe(lasting)

@@ -7,7 +7,7 @@ import {
   type Damage,
   type LinkShot,
 } from '@cold-thread/core/sim'
-import { OTTERMERE } from './plant.ts'
+import { THRUSHMERE } from './plant.ts'
 
 /** The cable survey of the demo: all 144 fibers of the cable between visitor centre and gauge house, shot from one end. */
 export const SURVEY = {
@@ -27,14 +27,14 @@ export interface FiberFile {
   content: Uint8Array
 }
 
-const SEED = standInSeed(OTTERMERE)
+const SEED = standInSeed(THRUSHMERE)
 
 function shoot(
   fiber: number,
   takenAt: Date,
   { direction, wavelength, condition, damages }: Pick<LinkShot, 'direction' | 'wavelength' | 'condition' | 'damages'>,
 ): FiberFile {
-  const truth = plantBehindRecords(OTTERMERE, SEED)
+  const truth = plantBehindRecords(THRUSHMERE, SEED)
   const content = shootFiber(truth, SURVEY.linkId, fiber, SEED, {
     direction,
     wavelength,
@@ -44,7 +44,7 @@ function shoot(
     seed: seedFrom(SURVEY.linkId, condition, fiber, direction, wavelength),
     damages,
   })
-  const name = `OT-4_F${String(fiber).padStart(3, '0')}_${wavelength}${direction === 'ba' ? '_back' : ''}.sor`
+  const name = `TN-4_F${String(fiber).padStart(3, '0')}_${wavelength}${direction === 'ba' ? '_back' : ''}.sor`
   return { fileName: name, fiber, direction, content }
 }
 

@@ -1,11 +1,11 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { DEMO_DAMAGES, OTTERMERE, shootBothWays, surveyFiles } from './index.ts'
+import { DEMO_DAMAGES, THRUSHMERE, shootBothWays, surveyFiles } from './index.ts'
 
 /** Writes the demo's plant bundle and the traces of its three faults and of a cable survey, for the command line and for trying an upload. */
 function writeFiles(folder: string): void {
   mkdirSync(folder, { recursive: true })
-  writeFileSync(join(folder, 'ottermere.json'), JSON.stringify(OTTERMERE, null, 2))
+  writeFileSync(join(folder, 'thrushmere.json'), JSON.stringify(THRUSHMERE, null, 2))
   const faults = [
     ['level-control', DEMO_DAMAGES.break],
     ['visitor-wan', DEMO_DAMAGES.splice],

@@ -1,11 +1,11 @@
-import { OTTERMERE, repairedFiles, SURVEY } from '@cold-thread/demo'
+import { THRUSHMERE, repairedFiles, SURVEY } from '@cold-thread/demo'
 import { expect, test, type Page } from '@playwright/test'
 import { execSync } from 'node:child_process'
 import { randomUUID } from 'node:crypto'
 import { signIn } from '../tests/signIn.ts'
 import { printFrames } from './mainThread.ts'
 
-const CABLE = 'OT-4'
+const CABLE = 'TN-4'
 const FIBERS = 864
 /** Fibers that were shot: every other one of the cable gets one of their traces. */
 const SHOT = 24
@@ -41,7 +41,7 @@ test('864 fibers, two wavelengths, both ends: verdicts, table and report', async
   test.setTimeout(1_500_000)
   await signIn(page, 'lead')
   const { origin, port } = new URL(page.url())
-  const plant = structuredClone(OTTERMERE)
+  const plant = structuredClone(THRUSHMERE)
   plant.cables.find(({ id }) => id === CABLE)!.fiberCount = FIBERS
   const along = plant.links.find(({ id }) => id === SURVEY.linkId)!
   const linkOf = (fiber: number) => `bench-${fiber}`

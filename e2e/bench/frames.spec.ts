@@ -1,5 +1,5 @@
 import { plantBehindRecords, shootLink, standInSeed } from '@cold-thread/core/sim'
-import { OTTERMERE } from '@cold-thread/demo'
+import { THRUSHMERE } from '@cold-thread/demo'
 import { test } from '@playwright/test'
 import { randomUUID } from 'node:crypto'
 import { signIn } from '../tests/signIn.ts'
@@ -11,8 +11,8 @@ const STEPS = 120
 
 /** Baseline and present from both ends, 256,000 points each. */
 function traces(): { role: 'baseline' | 'present'; direction: 'ab' | 'ba'; content: Uint8Array }[] {
-  const seed = standInSeed(OTTERMERE)
-  const truth = plantBehindRecords(OTTERMERE, seed)
+  const seed = standInSeed(THRUSHMERE)
+  const truth = plantBehindRecords(THRUSHMERE, seed)
   const range = 19_000
   return (['baseline', 'present'] as const).flatMap((role, k) =>
     (['ab', 'ba'] as const).map((direction, i) => ({

@@ -117,7 +117,7 @@ try {
   await startServer()
   browser = await openKillable(profile, address, PHONE)
   await browser!.page.getByLabel('Name').fill('tech')
-  await browser!.page.getByLabel('Password').fill('ottermere-tech')
+  await browser!.page.getByLabel('Password').fill('thrushmere-tech')
   await browser!.page.getByRole('button', { name: 'Sign in' }).click()
   await browser!.page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
   await browser!.page.getByText(/On this device, \d/).waitFor({ timeout: 60_000 })

@@ -1,11 +1,11 @@
-import { OTTERMERE } from '@cold-thread/demo'
+import { THRUSHMERE } from '@cold-thread/demo'
 import { expect, test } from '@playwright/test'
 import { signIn } from '../tests/signIn.ts'
 import { printFrames, send } from './mainThread.ts'
 import { stageLink } from '../tests/stageLink.ts'
 
 /** The cable of the broken links, grown to so many fibers. */
-const CABLE = 'OT-3'
+const CABLE = 'TN-3'
 const FIBERS = 864
 const STEPS = 150
 
@@ -14,7 +14,7 @@ test('frames while a cable of 864 fibers is scheduled, and while its order of wo
   browser,
 }) => {
   await signIn(page, 'lead')
-  const plant = structuredClone(OTTERMERE)
+  const plant = structuredClone(THRUSHMERE)
   plant.cables.find(({ id }) => id === CABLE)!.fiberCount = FIBERS
   await send(page, '/api/plant', JSON.stringify({ bundle: plant, version: 1 }))
   await page.goto('/')

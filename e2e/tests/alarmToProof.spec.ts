@@ -243,7 +243,7 @@ test('the thread view goes from event to event and reads all lanes by keyboard',
 test('the records keeper imports a plant; a contradiction is refused by name and changes nothing', async ({ page }) => {
   await signIn(page, 'records')
   await page.getByRole('link', { name: 'Plant' }).click()
-  await expect(page.getByRole('heading', { name: 'Ottermere Navigation' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Thrushmere Navigation' })).toBeVisible()
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Export plant' }).click(),

@@ -104,7 +104,7 @@ test('the network goes in the middle: everything entered is on the server in the
   await expect(signedOut.or(page.getByRole('heading', { name: 'Outbox' }))).toBeVisible()
   if (await signedOut.isVisible()) {
     await page.getByLabel('Name').fill('tech')
-    await signedOut.fill('ottermere-tech')
+    await signedOut.fill('thrushmere-tech')
     await page.getByRole('button', { name: 'Sign in' }).click()
   }
   await expect(page.getByText('Nothing waits: everything entered here is on the server.')).toBeVisible({

@@ -192,10 +192,10 @@ test('a closure’s ports and trays by mouse and keys, an operator’s own proce
   // 1. A cable is dragged to another port; a tray’s tube by key; what differs from the record is told, and kept.
   await page.goto('/at/aqueduct')
   const port = (n: number) => page.getByRole('group', { name: new RegExp(`^Port ${n}:`) })
-  await expect(port(2)).toHaveAccessibleName('Port 2: OT-3')
+  await expect(port(2)).toHaveAccessibleName('Port 2: TN-3')
   await port(3).scrollIntoViewIfNeeded()
   const [from, to] = await Promise.all([
-    page.getByLabel('Cable OT-3, port 2: drag to a port').boundingBox(),
+    page.getByLabel('Cable TN-3, port 2: drag to a port').boundingBox(),
     port(3).boundingBox(),
   ])
   await page.mouse.move(from!.x + from!.width / 2, from!.y + from!.height / 2)
@@ -203,34 +203,34 @@ test('a closure’s ports and trays by mouse and keys, an operator’s own proce
   await page.mouse.move(from!.x + 40, from!.y + 10, { steps: 4 })
   await page.mouse.move(to!.x + to!.width / 2, to!.y + to!.height / 2, { steps: 8 })
   await page.mouse.up()
-  await expect(port(3)).toHaveAccessibleName('Port 3: OT-3')
+  await expect(port(3)).toHaveAccessibleName('Port 3: TN-3')
   await expect(port(2)).toHaveAccessibleName('Port 2: plug')
-  await expect(page.getByText('port 3: plug before, OT-3 now')).toBeVisible()
+  await expect(page.getByText('port 3: plug before, TN-3 now')).toBeVisible()
   // By the keys of what is dragged: picked up, one port on, back again by Escape; then for good.
-  const chip = (n: number) => page.getByLabel(`Cable OT-3, port ${n}: drag to a port`)
+  const chip = (n: number) => page.getByLabel(`Cable TN-3, port ${n}: drag to a port`)
   await chip(3).focus()
   const carry = async (from: number, arrow: string, to: number, last: 'Space' | 'Escape') => {
     await chip(from).press('Space')
-    await expect(page.getByText('OT-3 picked up').or(page.getByText(`OT-3 over port ${from}`))).toBeAttached()
+    await expect(page.getByText('TN-3 picked up').or(page.getByText(`TN-3 over port ${from}`))).toBeAttached()
     await page.keyboard.press(arrow)
-    await expect(page.getByText(`OT-3 over port ${to}`)).toBeAttached()
+    await expect(page.getByText(`TN-3 over port ${to}`)).toBeAttached()
     await page.keyboard.press(last)
   }
   await carry(3, 'ArrowRight', 4, 'Escape')
-  await expect(page.getByText('OT-3 left where it was')).toBeAttached()
-  await expect(port(3)).toHaveAccessibleName('Port 3: OT-3')
+  await expect(page.getByText('TN-3 left where it was')).toBeAttached()
+  await expect(port(3)).toHaveAccessibleName('Port 3: TN-3')
   await carry(3, 'ArrowRight', 4, 'Space')
-  await expect(port(4)).toHaveAccessibleName('Port 4: OT-3')
+  await expect(port(4)).toHaveAccessibleName('Port 4: TN-3')
   await carry(4, 'ArrowLeft', 3, 'Space')
-  await expect(port(3)).toHaveAccessibleName('Port 3: OT-3')
-  await page.getByRole('button', { name: /OT-2 tube 1 blue to OT-3 .*: to the tray after/ }).press('Enter')
+  await expect(port(3)).toHaveAccessibleName('Port 3: TN-3')
+  await page.getByRole('button', { name: /TN-2 tube 1 blue to TN-3 .*: to the tray after/ }).press('Enter')
   await expect(page.getByText(/tray 1 before, tray 2 now/)).toBeVisible()
   await page.getByLabel('Remark').fill('label of port 3 is worn')
   await page.getByRole('button', { name: 'This is how I leave it' }).click()
   await expect(page.getByText(/As left .* by Duty lead/)).toBeVisible()
   await expect(page.getByRole('region', { name: 'History' })).toContainText('label of port 3 is worn')
   await page.reload()
-  await expect(port(3)).toHaveAccessibleName('Port 3: OT-3')
+  await expect(port(3)).toHaveAccessibleName('Port 3: TN-3')
 
   // 2. A step is added to a procedure; the next sheet has it, one that was begun keeps its own.
   const begin = async (title: RegExp) => {
@@ -325,7 +325,7 @@ test('a count that differs reaches whoever keeps the record, who puts it right w
   await signIn(page, 'records')
   await page.goto('/plant')
   const cables = page.getByRole('region', { name: 'Cables' })
-  await cables.getByRole('button', { name: 'Correct the record of OT-2' }).click()
+  await cables.getByRole('button', { name: 'Correct the record of TN-2' }).click()
   const dialog = page.getByRole('dialog')
   await dialog.getByLabel('Outer diameter, mm').fill('wide')
   await dialog.getByLabel('Reason').fill('measured at the aqueduct')

@@ -31,7 +31,7 @@ test('a cut without slack: repairs compared, order changed by keyboard and by dr
   // 1. Compared: what can't be done says why, another repair can be chosen.
   const compared = page.getByRole('region', { name: 'Repairs compared' })
   await compared.getByText(/Not possible here/).click()
-  await expect(compared.getByText(/all 24 fibers of cable OT-3 are taken to be hit/)).toBeVisible()
+  await expect(compared.getByText(/all 24 fibers of cable TN-3 are taken to be hit/)).toBeVisible()
   await compared.getByRole('radio', { name: 'Surface-laid cable over the break' }).click()
   await expect(page.getByRole('region', { name: 'Chosen repair' })).toContainText('Surface-laid cable')
   await compared.getByRole('radio', { name: 'New section with two closures' }).click()

@@ -9,7 +9,7 @@ export async function signIn(
 ): Promise<void> {
   await page.goto(`${address}/`)
   await page.getByLabel('Name').fill(name)
-  await page.getByLabel('Password').fill(`ottermere-${name}`)
+  await page.getByLabel('Password').fill(`thrushmere-${name}`)
   await page.getByRole('button', { name: 'Sign in' }).click()
   await expect(page.getByRole('heading', { name: 'Callouts' })).toBeVisible()
 }

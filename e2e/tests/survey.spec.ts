@@ -20,7 +20,7 @@ test('a batch of 144 fibers with one damaged tube: matched, doubted, sent, and r
   await signIn(page, 'tech')
   await newCallout(page, 'Many circuits of one cable')
   await page.getByRole('link', { name: 'Survey the cable' }).click()
-  await expect(page.getByRole('heading', { name: 'Cable OT-4, all fibers together' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Cable TN-4, all fibers together' })).toBeVisible()
 
   // 1. One file was misnamed, one is no trace: both are said before anything is sent.
   const files = surveyFiles(new Date('2026-03-01T05:10:00Z')).map(({ fileName, fiber, content }) => ({
@@ -36,7 +36,7 @@ test('a batch of 144 fibers with one damaged tube: matched, doubted, sent, and r
   await expect(page.getByText('142 of 143 files matched to their fibers')).toBeVisible({ timeout: 60_000 })
   await expect(page.getByText(/notes\.sor: /)).toBeVisible()
   await expect(page.getByText('the file says fiber 37, its name 137')).toBeVisible()
-  await page.getByLabel('Fiber of OT-4_F137_1550.sor').fill('37')
+  await page.getByLabel('Fiber of TN-4_F137_1550.sor').fill('37')
   await page.getByRole('button', { name: 'Send 143 traces' }).click()
 
   // 2. Progress, then the finding.
@@ -56,7 +56,7 @@ test('a batch of 144 fibers with one damaged tube: matched, doubted, sent, and r
   await page.getByRole('button', { name: 'Use for this link’s fault' }).click()
   await expect(page.getByText(/Used as evidence for this link’s fault/)).toBeVisible()
   await page.getByRole('link', { name: 'Back to Locate' }).click()
-  await expect(page.getByText('12 of 143 fibers read of cable OT-4 are hit.')).toBeVisible()
+  await expect(page.getByText('12 of 143 fibers read of cable TN-4 are hit.')).toBeVisible()
   await expect(page.getByText(/^traces of 12 neighbouring fibers show it at/)).toBeVisible()
 })
 
@@ -67,8 +67,8 @@ test('every fiber of a spliced tube, from both ends: the poor joint and the open
   await signIn(page, 'tech')
   await newCallout(page, 'One tube was spliced')
   await stageLink(page, 'Prove').click()
-  await page.getByRole('link', { name: 'Every fiber of cable OT-4' }).click()
-  await expect(page.getByRole('heading', { name: 'Cable OT-4, every fiber after the repair' })).toBeVisible()
+  await page.getByRole('link', { name: 'Every fiber of cable TN-4' }).click()
+  await expect(page.getByRole('heading', { name: 'Cable TN-4, every fiber after the repair' })).toBeVisible()
   const fibers = Array.from({ length: 12 }, (_, k) => k + 25)
   const files = repairedFiles(new Date('2026-03-01T09:10:00Z'), fibers, [1310, 1550])
   await page.getByLabel('Trace files of the cable').setInputFiles(
@@ -93,6 +93,6 @@ test('every fiber of a spliced tube, from both ends: the poor joint and the open
   // The link's own verdict does not hide them.
   await page.getByRole('link', { name: 'Back to Prove' }).click()
   await expect(page.getByRole('region', { name: 'Verdict' })).toContainText(
-    `fibers ${LEFT.poor}, ${LEFT.open} of cable OT-4: not restored`,
+    `fibers ${LEFT.poor}, ${LEFT.open} of cable TN-4: not restored`,
   )
 })

@@ -1,5 +1,5 @@
 import { ROLES, type Role } from '@cold-thread/contract'
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { HOST, ORIGIN, startTestServer, type TestServer } from './test/index.ts'
 
 const ID = '0197b1a0-0000-7000-8000-000000000001'
@@ -60,7 +60,7 @@ const TABLE: [method: 'GET' | 'PUT' | 'PATCH' | 'DELETE' | 'POST', url: string, 
 describe('who may call a route', () => {
   let server: TestServer
   beforeAll(async () => {
-    server = await startTestServer(inject('database'))
+    server = await startTestServer()
   })
   afterAll(() => server.close())
 

@@ -43,10 +43,18 @@ export interface AppOptions {
   /** Sign-in attempts a minute from one address for one name. */
   signInsPerMinute?: number
   log?: boolean
+  /** The bundled code of the threads that compute, where it does not stand beside the server's own. */
+  jobWorker?: string
 }
 
 /** The application, ready to listen. Closing it closes its workers, not its database. */
-export async function buildApp({ config, sequelize, signInsPerMinute = 10, log = false }: AppOptions): Promise<App> {
+export async function buildApp({
+  config,
+  sequelize,
+  signInsPerMinute = 10,
+  log = false,
+  jobWorker,
+}: AppOptions): Promise<App> {
   const tls = readTls(config as Config)
   const base = Fastify({
     logger: log ? { level: 'warn' } : false,
@@ -90,7 +98,7 @@ export async function buildApp({ config, sequelize, signInsPerMinute = 10, log =
     transform: jsonSchemaTransform,
     transformObject: jsonSchemaTransformObject,
   })
-  const jobs = createJobPool()
+  const jobs = createJobPool(jobWorker)
   app.addHook('onClose', () => jobs.close())
 
   app.get(

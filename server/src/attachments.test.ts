@@ -1,7 +1,7 @@
 import type { Attachment } from '@cold-thread/contract'
 import { createHash } from 'node:crypto'
 import { request as httpRequest } from 'node:http'
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { HOST, ORIGIN, startTestServer, type TestServer } from './test/index.ts'
 
@@ -14,7 +14,7 @@ const PNG = Buffer.from(
 let server: TestServer
 let port: number
 beforeAll(async () => {
-  server = await startTestServer(inject('database'))
+  server = await startTestServer()
   await server.app.listen({ host: '127.0.0.1', port: 0 })
   port = (server.app.server.address() as { port: number }).port
 })

@@ -1,11 +1,11 @@
 import type { Observation } from '@cold-thread/contract'
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { HOST, ORIGIN, startTestServer, type TestServer } from './test/index.ts'
 
 let server: TestServer
 beforeAll(async () => {
-  server = await startTestServer(inject('database'))
+  server = await startTestServer()
 })
 afterAll(() => server.close())
 

@@ -3,7 +3,7 @@ import { cableProofRecord, verdictRecord, type CableProofRecord } from '@cold-th
 import type { CableProof } from '@cold-thread/core/prove'
 import { strFromU8, unzipSync } from 'fflate'
 import { v7 as uuidv7 } from 'uuid'
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { caller, startTestServer, type TestServer } from './test/index.ts'
 import { readReport } from './test/readReport.ts'
 
@@ -26,7 +26,7 @@ describe('every fiber of a cable after the repair', () => {
   }
 
   beforeAll(async () => {
-    server = await startTestServer(inject('database'))
+    server = await startTestServer()
     await call('PUT', `/api/callouts/${calloutId}`, {
       linkId: SURVEY.linkId,
       title: 'One tube spliced',
@@ -68,19 +68,19 @@ describe('every fiber of a cable after the repair', () => {
 
   it('stands in the verdict of the callout’s own link, and under its signature', async () => {
     const { proof, evidence } = verdictRecord.parse((await call('GET', `/api/callouts/${calloutId}/verdict`)).body)
-    expect(proof.reasons).toContain(`fibers ${LEFT.poor}, ${LEFT.open} of cable OT-4: not restored`)
+    expect(proof.reasons).toContain(`fibers ${LEFT.poor}, ${LEFT.open} of cable TN-4: not restored`)
     const again = files.find(({ fiber, direction }) => fiber === 35 && direction === 'ab')!
     const query = `fileName=again.sor&fiber=${LEFT.poor}&direction=ab&role=after&launchCord=500&receiveCord=500`
     await call('PUT', `/api/callouts/${calloutId}/survey/${uuidv7()}?${query}`, Buffer.from(again.content))
     const later = verdictRecord.parse((await call('GET', `/api/callouts/${calloutId}/verdict`)).body)
     expect(later.evidence).not.toBe(evidence)
-    expect(later.proof.reasons).toContain('8 fibers of cable OT-4 were shot after the repair and are not judged yet')
+    expect(later.proof.reasons).toContain('8 fibers of cable TN-4 were shot after the repair and are not judged yet')
     await judged()
   })
 
   it('stands in the report: what is not restored and why, and every figure', async () => {
     const { text } = await readReport(server, calloutId)
-    expect(text).toContain('Every fiber of cable OT-4')
+    expect(text).toContain('Every fiber of cable TN-4')
     expect(text).toMatch(/2 not restored: 31, 34|1 not restored: 34/)
     const { proof } = cableProofRecord.parse((await call('GET', address)).body)
     for (const { fiber, totals } of proof.fibers)

@@ -1,7 +1,7 @@
-import { shootBothWays, DEMO_DAMAGES, OTTERMERE } from '@cold-thread/demo'
+import { shootBothWays, DEMO_DAMAGES, THRUSHMERE } from '@cold-thread/demo'
 import type { ShotStages } from '@cold-thread/contract'
 import { decodeTrace } from '@cold-thread/core/trace'
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { readBackup, writeBackup } from './backup.ts'
 import { migrate, migrateDown } from './db/migrations.ts'
@@ -10,7 +10,7 @@ import { HOST, ORIGIN, PASSWORD, startTestServer, type TestServer } from './test
 
 let server: TestServer
 beforeAll(async () => {
-  server = await startTestServer(inject('database'))
+  server = await startTestServer()
 })
 afterAll(() => server.close())
 
@@ -54,7 +54,7 @@ const splice = {
   kind: 'splice',
   node: 'lock-9',
   chainage: 8230,
-  cable: 'OT-2',
+  cable: 'TN-2',
   fiber: 7,
   attempt: 1,
   estimate: 0.03,
@@ -126,7 +126,7 @@ describe('sessions', () => {
 describe('the plant', () => {
   it('an edit made on an older version is refused and changes nothing', async () => {
     const before = (await call('GET', '/api/plant')).body
-    const stale = await call('PUT', '/api/plant', { bundle: OTTERMERE, version: before.version - 1 })
+    const stale = await call('PUT', '/api/plant', { bundle: THRUSHMERE, version: before.version - 1 })
     expect([stale.status, stale.body.code]).toEqual([409, 'stale-edit'])
     expect((await call('GET', '/api/plant')).body).toEqual(before)
   })
@@ -134,30 +134,30 @@ describe('the plant', () => {
   it.each([
     [
       'a dangling id',
-      (p: typeof OTTERMERE) => ({ ...p, cables: [{ ...p.cables[0]!, routeId: 'x' }, ...p.cables.slice(1)] }),
+      (p: typeof THRUSHMERE) => ({ ...p, cables: [{ ...p.cables[0]!, routeId: 'x' }, ...p.cables.slice(1)] }),
       422,
       'cables[0].routeId',
     ],
     [
       'a negative coil',
-      (p: typeof OTTERMERE) => ({
+      (p: typeof THRUSHMERE) => ({
         ...p,
-        nodes: [{ ...p.nodes[0]!, slack: [{ cable: 'OT-1', side: 'after', sheath: -1 }] }, ...p.nodes.slice(1)],
+        nodes: [{ ...p.nodes[0]!, slack: [{ cable: 'TN-1', side: 'after', sheath: -1 }] }, ...p.nodes.slice(1)],
       }),
       422,
       'nodes[0].slack[0].sheath',
     ],
-    ['no links at all', (p: typeof OTTERMERE) => ({ ...p, links: undefined }), 400, 'body.bundle.links'],
+    ['no links at all', (p: typeof THRUSHMERE) => ({ ...p, links: undefined }), 400, 'body.bundle.links'],
   ])('%s is refused, naming the place', async (_, spoil, status, place) => {
     const { version } = (await call('GET', '/api/plant')).body
-    const refused = await call('PUT', '/api/plant', { bundle: spoil(OTTERMERE), version })
+    const refused = await call('PUT', '/api/plant', { bundle: spoil(THRUSHMERE), version })
     expect([refused.status, refused.body.place]).toEqual([status, place])
     expect((await call('GET', '/api/plant')).body.version).toBe(version)
   })
 
   it('keeps fields that it does not know', async () => {
     const { version } = (await call('GET', '/api/plant')).body
-    await call('PUT', '/api/plant', { bundle: { ...OTTERMERE, ownersNote: 'kept' }, version })
+    await call('PUT', '/api/plant', { bundle: { ...THRUSHMERE, ownersNote: 'kept' }, version })
     expect((await call('GET', '/api/plant')).body.bundle.ownersNote).toBe('kept')
   })
 })

@@ -1,26 +1,26 @@
-import { DEMO_DAMAGES, OTTERMERE, shootBothWays } from '@cold-thread/demo'
+import { DEMO_DAMAGES, THRUSHMERE, shootBothWays } from '@cold-thread/demo'
 import type { PlantBundle } from '@cold-thread/core/plant'
 import { readTraceFile } from '@cold-thread/core/trace'
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { caller, openCallout, SAMPLE_PLAN, startTestServer, type TestServer } from './test/index.ts'
 import { readReport } from './test/readReport.ts'
 
 let server: TestServer
 beforeAll(async () => {
-  server = await startTestServer(inject('database'))
+  server = await startTestServer()
 })
 afterAll(() => server.close())
 
 const LINK = 'visitor-wan'
 const CHAINAGE = DEMO_DAMAGES.bend.at.chainage
 /** The cable of the link at the place of the repair. */
-const own = OTTERMERE.links
+const own = THRUSHMERE.links
   .find(({ id }) => id === LINK)!
   .path.flatMap((step) => ('cable' in step ? [step] : []))
   .find(({ cable }) => {
-    const { from, to } = OTTERMERE.cables.find(({ id }) => id === cable)!
+    const { from, to } = THRUSHMERE.cables.find(({ id }) => id === cable)!
     return CHAINAGE > from && CHAINAGE < to
   })!
 
@@ -221,7 +221,7 @@ describe('closing a callout', () => {
     ]
     const built = (await call('GET', `/api/callouts/${id}/as-built`)).body
     await server.close()
-    server = await startTestServer(inject('database'))
+    server = await startTestServer()
     await server.sequelize.getQueryInterface().bulkDelete('plants', {})
     const taken = await call('POST', '/api/callouts', zip, 'records keeper')
     expect([taken.status, taken.body.id, taken.body.state]).toEqual([200, id, 'closed'])
@@ -234,7 +234,7 @@ describe('closing a callout', () => {
 
   it('a ZIP that is damaged, of something else or of a link that is not here changes nothing', async () => {
     await server.close()
-    server = await startTestServer(inject('database'))
+    server = await startTestServer()
     const files = unzipSync(zip)
     const changed = (change: Record<string, Uint8Array | undefined>) =>
       Buffer.from(

@@ -1,14 +1,14 @@
-import { OTTERMERE, OTTERMERE_OPEN_BOOK } from '@cold-thread/demo'
+import { THRUSHMERE, THRUSHMERE_OPEN_BOOK } from '@cold-thread/demo'
 import { closureModelOf, compileSheet, emptyOutcome, factsOf, isSheet, PROCEDURES } from '@cold-thread/core/open'
 import { QueryTypes } from 'sequelize'
-import { afterAll, beforeAll, expect, inject, it } from 'vitest'
+import { afterAll, beforeAll, expect, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { migrate, migrateDown } from './db/migrations.ts'
 import { caller, openCallout, startTestServer, type TestServer } from './test/index.ts'
 
 let server: TestServer
 beforeAll(async () => {
-  server = await startTestServer(inject('database'))
+  server = await startTestServer()
 })
 afterAll(() => server.close())
 
@@ -20,13 +20,13 @@ const cableOf = async (id: string) => {
   return { version: body.version as number, cable: body.bundle.cables.find((one: { id: string }) => one.id === id) }
 }
 const correct = async (correction: object, role: 'records keeper' | 'lead' | 'technician' | 'viewer' = 'lead') =>
-  call('POST', '/api/plant/corrections', { version: (await cableOf('OT-1')).version, ...correction }, role)
+  call('POST', '/api/plant/corrections', { version: (await cableOf('TN-1')).version, ...correction }, role)
 
 /** A sheet on which three fibers fewer than on record are counted in the first tube. */
 async function countFewer(): Promise<string> {
   const calloutId = await openCallout(field)
-  const model = closureModelOf('gel-sealed dome, six ports', OTTERMERE_OPEN_BOOK.closures)!
-  const facts = factsOf(OTTERMERE, { node: 'lock-9', cable: 'OT-1', chainage: 8230 }, 're-enter', model)
+  const model = closureModelOf('gel-sealed dome, six ports', THRUSHMERE_OPEN_BOOK.closures)!
+  const facts = factsOf(THRUSHMERE, { node: 'lock-9', cable: 'TN-1', chainage: 8230 }, 're-enter', model)
   const whole = compileSheet({ facts, procedures: PROCEDURES, model, given: {} })
   if (!isSheet(whole)) throw new Error(whole.why)
   // Only the count: what comes before it is tested elsewhere.
@@ -50,13 +50,13 @@ async function countFewer(): Promise<string> {
 
 it('what was counted otherwise waits for whoever keeps the record, who puts it right with the reason', async () => {
   const calloutId = await countFewer()
-  const { cable } = await cableOf('OT-1')
+  const { cable } = await cableOf('TN-1')
   const { body: findings } = await call('GET', '/api/plant/findings')
   // A tube with fewer changes nothing by itself: whoever keeps the record judges what it means.
   expect(findings).toMatchObject([
     {
       calloutId,
-      cable: 'OT-1',
+      cable: 'TN-1',
       changes: {},
       words: [`fibers in the first tube: ${cable.tubeSize - 3}, on record ${cable.tubeSize}`],
       reason: 'three were never pulled in',
@@ -65,14 +65,14 @@ it('what was counted otherwise waits for whoever keeps the record, who puts it r
   ])
   const tubes = Math.ceil(cable.fiberCount / cable.tubeSize)
   const changes = { tubeSize: cable.tubeSize - 3, fiberCount: tubes * (cable.tubeSize - 3) }
-  const { version } = await cableOf('OT-1')
-  const { status } = await correct({ cable: 'OT-1', changes, reason: 'counted at Lock 9' }, 'records keeper')
+  const { version } = await cableOf('TN-1')
+  const { status } = await correct({ cable: 'TN-1', changes, reason: 'counted at Lock 9' }, 'records keeper')
   expect(status).toBe(200)
-  const after = await cableOf('OT-1')
+  const after = await cableOf('TN-1')
   expect(after).toMatchObject({ version: version + 1, cable: changes })
   expect((await call('GET', '/api/plant/findings')).body).toEqual([])
   expect((await call('GET', '/api/plant/corrections')).body[0]).toMatchObject({
-    cable: 'OT-1',
+    cable: 'TN-1',
     by: 'records keeper',
     reason: 'counted at Lock 9',
     words: expect.arrayContaining([`fibers: ${changes.fiberCount}, on record ${cable.fiberCount}`]) as string[],
@@ -80,14 +80,14 @@ it('what was counted otherwise waits for whoever keeps the record, who puts it r
 })
 
 it('a record that stands is kept as looked at, the plant is not changed, a later count is new', async () => {
-  const { version } = await cableOf('OT-1')
+  const { version } = await cableOf('TN-1')
   // The record is now three fewer to a tube; the sheet that counts against the demo's record finds three fewer again.
-  await correct({ cable: 'OT-1', changes: { tubeSize: 12, fiberCount: 48 }, reason: 'back as it was' })
+  await correct({ cable: 'TN-1', changes: { tubeSize: 12, fiberCount: 48 }, reason: 'back as it was' })
   await countFewer()
   expect((await call('GET', '/api/plant/findings')).body).toHaveLength(1)
-  await correct({ cable: 'OT-1', changes: {}, reason: 'counted again by two: the record is right' })
+  await correct({ cable: 'TN-1', changes: {}, reason: 'counted again by two: the record is right' })
   expect((await call('GET', '/api/plant/findings')).body).toEqual([])
-  expect((await cableOf('OT-1')).version).toBe(version + 1)
+  expect((await cableOf('TN-1')).version).toBe(version + 1)
   await countFewer()
   expect((await call('GET', '/api/plant/findings')).body).toHaveLength(1)
 })
@@ -114,11 +114,11 @@ it.each<[string, object, 'lead' | 'technician' | 'viewer', number, string | unde
     'cables[0].fiberCount',
   ],
 ])('%s changes nothing', async (_name, some, role, status, place) => {
-  const before = await cableOf('OT-1')
+  const before = await cableOf('TN-1')
   const kept = (await call('GET', '/api/plant/corrections')).body
-  const reply = await correct({ cable: 'OT-1', ...some }, role)
+  const reply = await correct({ cable: 'TN-1', ...some }, role)
   expect([reply.status, reply.body.place]).toEqual([status, place])
-  expect(await cableOf('OT-1')).toEqual(before)
+  expect(await cableOf('TN-1')).toEqual(before)
   expect((await call('GET', '/api/plant/corrections')).body).toEqual(kept)
 })
 

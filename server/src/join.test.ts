@@ -1,22 +1,22 @@
 import type { LogEntry } from '@cold-thread/contract'
 import { NO_CONDITIONS } from '@cold-thread/core/join'
 import type { Kit } from '@cold-thread/core/kit'
-import { OTTERMERE_KIT } from '@cold-thread/demo'
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { THRUSHMERE_KIT } from '@cold-thread/demo'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { saveKit } from './stores/kits.ts'
 import { caller, openCallout, startTestServer, type TestServer } from './test/index.ts'
 
 let server: TestServer
 beforeAll(async () => {
-  server = await startTestServer(inject('database'))
-  await saveKit(OTTERMERE_KIT, 0, 'test', new Date())
+  server = await startTestServer()
+  await saveKit(THRUSHMERE_KIT, 0, 'test', new Date())
 })
 afterAll(() => server.close())
 
 const call = caller(() => server, 'technician')
 const [splicer, cleaver] = ['splicer', 'cleaver'].map(
-  (kind) => OTTERMERE_KIT.items.find((item) => item.kind === kind)!.id,
+  (kind) => THRUSHMERE_KIT.items.find((item) => item.kind === kind)!.id,
 )
 
 async function log(calloutId: string, entry: object, id = uuidv7()) {
@@ -27,7 +27,7 @@ const SESSION: LogEntry = {
   kind: 'splice-session',
   node: 'lock-9',
   chainage: 8230,
-  cable: 'OT-2',
+  cable: 'TN-2',
   fibers: null,
   setup: {
     splicer: splicer!,
@@ -43,7 +43,7 @@ const splice = (sessionId: string, outcome: 'accepted' | 'redo' = 'accepted'): L
   kind: 'splice',
   node: 'lock-9',
   chainage: 8230,
-  cable: 'OT-2',
+  cable: 'TN-2',
   fiber: 7,
   attempt: 1,
   estimate: 0.02,
@@ -52,7 +52,7 @@ const splice = (sessionId: string, outcome: 'accepted' | 'redo' = 'accepted'): L
   outcome,
   remark: '',
   sessionId,
-  splice: 'OT-1/7-OT-2/7',
+  splice: 'TN-1/7-TN-2/7',
 })
 const end = (sessionId: string, said = ['bin closed', 'mat taped']) => ({
   kind: 'session-end',

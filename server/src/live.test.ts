@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { Live } from './live.ts'
 import { changeOf } from './routes/live.ts'
@@ -31,7 +31,7 @@ describe('a second person on a callout', () => {
   let server: TestServer
   let address: string
   beforeAll(async () => {
-    server = await startTestServer(inject('database'))
+    server = await startTestServer()
     address = await server.app.listen({ host: '127.0.0.1', port: 0 })
   })
   afterAll(() => server.close())

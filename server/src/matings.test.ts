@@ -1,14 +1,14 @@
 import type { Kit } from '@cold-thread/core/kit'
-import { OTTERMERE_KIT } from '@cold-thread/demo'
+import { THRUSHMERE_KIT } from '@cold-thread/demo'
 import { v7 as uuidv7 } from 'uuid'
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { saveKit } from './stores/kits.ts'
 import { caller, openCallout, startTestServer, type TestServer } from './test/index.ts'
 
 let server: TestServer
 beforeAll(async () => {
-  server = await startTestServer(inject('database'))
-  await saveKit(OTTERMERE_KIT, 0, 'test', new Date())
+  server = await startTestServer()
+  await saveKit(THRUSHMERE_KIT, 0, 'test', new Date())
 })
 afterAll(() => server.close())
 

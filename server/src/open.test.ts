@@ -1,4 +1,4 @@
-import { OTTERMERE, OTTERMERE_OPEN_BOOK } from '@cold-thread/demo'
+import { THRUSHMERE, THRUSHMERE_OPEN_BOOK } from '@cold-thread/demo'
 import type { LogEntry, Observation, OpenBook } from '@cold-thread/contract'
 import {
   cautionsOf,
@@ -13,13 +13,13 @@ import {
   type Procedure,
   type RunSheet,
 } from '@cold-thread/core/open'
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { caller, openCallout, startTestServer, type TestServer } from './test/index.ts'
 
 let server: TestServer
 beforeAll(async () => {
-  server = await startTestServer(inject('database'))
+  server = await startTestServer()
 })
 afterAll(() => server.close())
 
@@ -27,10 +27,10 @@ const call = caller(() => server, 'technician')
 
 const newCallout = () => openCallout(call)
 
-const model = closureModelOf('gel-sealed dome, six ports', OTTERMERE_OPEN_BOOK.closures)!
+const model = closureModelOf('gel-sealed dome, six ports', THRUSHMERE_OPEN_BOOK.closures)!
 
 function sheetFor(work: 're-enter' | 'bring-in'): RunSheet {
-  const facts = factsOf(OTTERMERE, { node: 'lock-9', cable: 'OT-1', chainage: 8230 }, work, model)
+  const facts = factsOf(THRUSHMERE, { node: 'lock-9', cable: 'TN-1', chainage: 8230 }, work, model)
   const sheet = compileSheet({ facts, procedures: PROCEDURES, model, given: {} })
   if (!isSheet(sheet)) throw new Error(sheet.why)
   return sheet
@@ -184,7 +184,7 @@ describe('a closure’s history', () => {
       kind: 'closure-state',
       node: 'aqueduct',
       when,
-      state: { ports: [{ port: 1, cables: ['OT-2'], plug: false }], trays: [], remark },
+      state: { ports: [{ port: 1, cables: ['TN-2'], plug: false }], trays: [], remark },
     })
     await log(one, state('found', 'first'))
     await log(two, state('left', 'second'))
@@ -213,11 +213,11 @@ describe('the book of closures and procedures', () => {
   it('keeps each version, and refuses a change made on an older one', async () => {
     const read = await version()
     const saved = await call('PUT', '/api/open-book', {
-      book: { ...OTTERMERE_OPEN_BOOK, procedures: [own] },
+      book: { ...THRUSHMERE_OPEN_BOOK, procedures: [own] },
       version: read,
     })
     expect(saved).toMatchObject({ status: 200, body: { version: read + 1, savedBy: 'technician' } })
-    const stale = await call('PUT', '/api/open-book', { book: OTTERMERE_OPEN_BOOK, version: read }, 'lead')
+    const stale = await call('PUT', '/api/open-book', { book: THRUSHMERE_OPEN_BOOK, version: read }, 'lead')
     expect(stale).toMatchObject({ status: 409, body: { code: 'stale-edit' } })
     expect((await call('GET', '/api/open-book')).body).toMatchObject({ book: { procedures: [own] } })
   })
@@ -244,7 +244,7 @@ describe('the book of closures and procedures', () => {
     ],
   ])('refuses %s, names the place, and changes nothing', async (_name, change, status, place) => {
     const read = await version()
-    const reply = await call('PUT', '/api/open-book', { book: { ...OTTERMERE_OPEN_BOOK, ...change }, version: read })
+    const reply = await call('PUT', '/api/open-book', { book: { ...THRUSHMERE_OPEN_BOOK, ...change }, version: read })
     expect(reply.status).toBe(status)
     expect((reply.body as { place: string }).place).toContain(place)
     expect(await version()).toBe(read)
@@ -252,7 +252,7 @@ describe('the book of closures and procedures', () => {
 
   it('is read by all and changed by those who work or keep records', async () => {
     expect((await call('GET', '/api/open-book', undefined, 'viewer')).status).toBe(200)
-    const change = { book: OTTERMERE_OPEN_BOOK, version: await version() }
+    const change = { book: THRUSHMERE_OPEN_BOOK, version: await version() }
     expect((await call('PUT', '/api/open-book', change, 'viewer')).status).toBe(403)
     expect((await call('PUT', '/api/open-book', change, 'records keeper')).status).toBe(200)
   })

@@ -1,14 +1,14 @@
 import type { AsBuiltChanges } from '@cold-thread/contract'
-import { DEMO_DAMAGES, OTTERMERE, shootBothWays } from '@cold-thread/demo'
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { DEMO_DAMAGES, THRUSHMERE, shootBothWays } from '@cold-thread/demo'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { caller, openCallout, startTestServer, type TestServer } from './test/index.ts'
 
 const LINK = 'visitor-wan'
-const own = OTTERMERE.links.find(({ id }) => id === LINK)!
+const own = THRUSHMERE.links.find(({ id }) => id === LINK)!
 const fiberOf = (link: typeof own) => link.path.flatMap((step) => ('cable' in step ? [step.fiber] : []))[0]!
 /** Another link between the same ends. */
-const other = OTTERMERE.links.find(({ id, from, to }) => id !== LINK && from === own.from && to === own.to)!
+const other = THRUSHMERE.links.find(({ id, from, to }) => id !== LINK && from === own.from && to === own.to)!
 const DAY = new Date('2026-03-01')
 
 describe('other links of a cable that was repaired', () => {
@@ -16,7 +16,7 @@ describe('other links of a cable that was repaired', () => {
   let id = ''
   let url = ''
   beforeAll(async () => {
-    server = await startTestServer(inject('database'))
+    server = await startTestServer()
   })
   afterAll(() => server.close())
   const call = caller(() => server, 'lead')
@@ -84,7 +84,7 @@ describe('other links of a cable that was repaired', () => {
     )
     const before = await baselinesOf(other.id)
     await server.close()
-    server = await startTestServer(inject('database'))
+    server = await startTestServer()
     for (const zip of zips) expect((await call('POST', '/api/callouts', zip, 'records keeper')).status).toBe(200)
     expect(await baselinesOf(other.id)).toEqual(before)
     expect((await call('GET', `${url}/survey`)).body).toBeNull()

@@ -1,11 +1,11 @@
-import { OTTERMERE_KIT } from '@cold-thread/demo'
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { THRUSHMERE_KIT } from '@cold-thread/demo'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { caller, openCallout, SAMPLE_PLAN, startTestServer, type TestServer } from './test/index.ts'
 
 let server: TestServer
 beforeAll(async () => {
-  server = await startTestServer(inject('database'))
+  server = await startTestServer()
 })
 afterAll(() => server.close())
 
@@ -18,37 +18,37 @@ const content = SAMPLE_PLAN
 describe('the kit', () => {
   it('is empty at first, kept with a version, and refuses a change made on an older one', async () => {
     expect((await call('GET', '/api/kit')).body).toMatchObject({ version: 0, kit: { people: [], items: [] } })
-    const saved = await call('PUT', '/api/kit', { kit: { ...OTTERMERE_KIT, note: 'kept' }, version: 0 }, 'technician')
+    const saved = await call('PUT', '/api/kit', { kit: { ...THRUSHMERE_KIT, note: 'kept' }, version: 0 }, 'technician')
     expect(saved.body.version).toBe(1)
-    expect((await call('GET', '/api/kit')).body.kit).toMatchObject({ note: 'kept', people: OTTERMERE_KIT.people })
-    const stale = await call('PUT', '/api/kit', { kit: OTTERMERE_KIT, version: 0 })
+    expect((await call('GET', '/api/kit')).body.kit).toMatchObject({ note: 'kept', people: THRUSHMERE_KIT.people })
+    const stale = await call('PUT', '/api/kit', { kit: THRUSHMERE_KIT, version: 0 })
     expect(stale).toMatchObject({ status: 409, body: { code: 'stale-edit' } })
   })
 
   it.each([
     [
       'an id twice',
-      { ...OTTERMERE_KIT, items: [OTTERMERE_KIT.items[0]!, OTTERMERE_KIT.items[0]!] },
+      { ...THRUSHMERE_KIT, items: [THRUSHMERE_KIT.items[0]!, THRUSHMERE_KIT.items[0]!] },
       422,
       'items[1].id',
     ],
     [
       'a skill that is none',
-      { ...OTTERMERE_KIT, people: [{ ...OTTERMERE_KIT.people[0]!, skills: ['magic'] }] },
+      { ...THRUSHMERE_KIT, people: [{ ...THRUSHMERE_KIT.people[0]!, skills: ['magic'] }] },
       400,
       'body.kit.people.0.skills.0',
     ],
     [
       'fewer than none of a thing',
-      { ...OTTERMERE_KIT, items: [{ ...OTTERMERE_KIT.items[0]!, count: -1 }] },
+      { ...THRUSHMERE_KIT, items: [{ ...THRUSHMERE_KIT.items[0]!, count: -1 }] },
       400,
       'body.kit.items.0.count',
     ],
     [
       'a time that is none',
       {
-        ...OTTERMERE_KIT,
-        hours: { ...OTTERMERE_KIT.hours, windows: [{ ...OTTERMERE_KIT.hours.windows[0]!, from: '25:00' }] },
+        ...THRUSHMERE_KIT,
+        hours: { ...THRUSHMERE_KIT.hours, windows: [{ ...THRUSHMERE_KIT.hours.windows[0]!, from: '25:00' }] },
       },
       400,
       'body.kit.hours.windows.0.from',

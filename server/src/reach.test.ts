@@ -15,7 +15,7 @@ let folder: string
 const apps: App[] = []
 
 beforeAll(async () => {
-  server = await startTestServer(inject('database'))
+  server = await startTestServer()
   folder = mkdtempSync(join(tmpdir(), 'cold-thread-reach-'))
 })
 afterAll(async () => {
@@ -25,7 +25,7 @@ afterAll(async () => {
 })
 
 async function appWith(config: AppOptions['config']): Promise<App> {
-  const app = await buildApp({ config, sequelize: server.sequelize })
+  const app = await buildApp({ config, sequelize: server.sequelize, jobWorker: inject('jobWorker') })
   apps.push(app)
   return app
 }

@@ -1,12 +1,12 @@
 import Papa from 'papaparse'
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
 import { caller, HOST, openCallout, startTestServer, type TestServer } from './test/index.ts'
 import { readReport } from './test/readReport.ts'
 
 let server: TestServer
 beforeAll(async () => {
-  server = await startTestServer(inject('database'))
+  server = await startTestServer()
 })
 afterAll(() => server.close())
 
@@ -46,7 +46,7 @@ describe('the report of a callout', () => {
       kind: 'splice',
       node: null,
       chainage: 12_345,
-      cable: 'OT-3',
+      cable: 'TN-3',
       fiber: 7,
       attempt: 2,
       estimate: 0.07,
@@ -87,7 +87,7 @@ describe('the report of a callout', () => {
     expect(pages[0]).toMatch(/Not restored trunk T 7.*channel 7 over.*no trace was taken after the repair/)
     // The font has no micro sign.
     expect(text).toContain('Post driven through the duct, 3 um of mud')
-    expect(text).toMatch(/12 345 m OT-3 7 2 0\.07 0\.4°, – accepted: wind/)
+    expect(text).toMatch(/12 345 m TN-3 7 2 0\.07 0\.4°, – accepted: wind/)
     expect(text).toMatch(/11\.25 ± 0\.\d\d/)
     expect(text).toMatch(/Reference two-cord, 1550 nm, -10\.25 dBm.*Last look: -10\.30 dBm, held/)
     expect(text).toContain('TIA-568.3-D')

@@ -1,7 +1,7 @@
-import { OTTERMERE, SURVEY, surveyFiles } from '@cold-thread/demo'
+import { THRUSHMERE, SURVEY, surveyFiles } from '@cold-thread/demo'
 import { cableSurvey } from '@cold-thread/contract'
 import { v7 as uuidv7 } from 'uuid'
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { caller, startTestServer, type TestServer } from './test/index.ts'
 
 describe('a cable survey', () => {
@@ -18,7 +18,7 @@ describe('a cable survey', () => {
     )
 
   beforeAll(async () => {
-    server = await startTestServer(inject('database'))
+    server = await startTestServer()
     await call('PUT', `/api/callouts/${calloutId}`, {
       linkId: SURVEY.linkId,
       title: 'One tube',
@@ -40,7 +40,7 @@ describe('a cable survey', () => {
     const place = survey.places[0]!
     expect(place.fibers.toSorted((a, b) => a - b)).toEqual([25, 26, 27, 28, 29, 30, 31, 32, 33, 34, 35, 36])
     expect(place).toMatchObject({ pattern: 'one-group', whole: [SURVEY.tube], partly: [], breaks: true })
-    expect(place.chainage).toBe(OTTERMERE.nodes.find((node) => node.id === SURVEY.node)!.chainage)
+    expect(place.chainage).toBe(THRUSHMERE.nodes.find((node) => node.id === SURVEY.node)!.chainage)
     expect(survey.fibers.filter((fiber) => fiber.state === 'broken').map(({ fiber }) => fiber)).toEqual(SURVEY.broken)
     expect(survey.fibers.filter((fiber) => fiber.state === 'sound')).toHaveLength(4)
     expect(survey.missing).toHaveLength(128)
@@ -56,7 +56,7 @@ describe('a cable survey', () => {
     expect(broken.status).toBe(422)
     expect(broken.body).toMatchObject({ code: expect.any(String) as string })
     const beyond = await send(145, files[0]!.content)
-    expect(beyond.body).toMatchObject({ code: 'invalid-request', message: 'cable OT-4 has 144 fibers, none 145' })
+    expect(beyond.body).toMatchObject({ code: 'invalid-request', message: 'cable TN-4 has 144 fibers, none 145' })
     const survey = cableSurvey.parse((await call('GET', `/api/callouts/${calloutId}/survey`)).body)
     expect(survey.fibers).toHaveLength(files.length)
   })

@@ -233,11 +233,14 @@ function lightOver(
     const spread = 1.4826 * median(off)
     kept = rows.flatMap((_, i) => (off[i]! <= Math.max(1e-3, 3 * spread) ? [i] : []))
   }
-  for (let i = 0; i < light.length; i++)
-    light[i] = Math.max(
-      0.2,
-      termsOf(i).reduce((sum, one, k) => sum + one * terms[k]!, 0),
-    )
+  const [base, alongU, alongV, bendU, twist, bendV] = terms as [number, number, number, number, number, number]
+  for (let row = 0, i = 0; i < light.length; row++) {
+    const v = (row - outline.y) / outline.radius
+    for (let column = 0; column < width; column++, i++) {
+      const u = (column - outline.x) / outline.radius
+      light[i] = Math.max(0.2, base + (alongU + bendU * u + twist * v) * u + (alongV + bendV * v) * v)
+    }
+  }
 }
 
 /** µm from the center. */

@@ -40,60 +40,137 @@ function findLines(whole: EvenFace): Line[] {
   const quarter = Math.floor(half / 2)
   const means = Array.from({ length: DIRECTIONS }, () => new Float32Array(width * height))
   const least = Array.from({ length: DIRECTIONS }, () => new Float32Array(width * height))
-  const [known, filled] = [new Float32Array(grid.length), new Float32Array(grid.length)]
-  for (let at = 0; at < grid.length; at++)
-    if (inside(at)) {
-      known[at] = 1
-      filled[at] = grid[at]!
-    }
-  const [sums, counts] = [new Float64Array(4), new Float64Array(4)]
+  const border = 2 * quarter + 2
+  const { values, known, padded } = paddedBy(border, grid, width, height)
+  const [sums, counts] = [new Float64Array(values.length), new Float64Array(values.length)]
+  const lengths: number[] = []
   for (let d = 0; d < DIRECTIONS; d++) {
-    const angle = (Math.PI * d) / DIRECTIONS
-    const offsets = Int32Array.from({ length: 4 * quarter }, (_, k) => {
-      const along = k - 2 * quarter + 0.5
-      return Math.round(along * Math.sin(angle)) * width + Math.round(along * Math.cos(angle))
-    })
-    for (let at = 0; at < grid.length; at++) {
-      if (known[at] === 0) continue
-      let [all, count, parts, weakest] = [0, 0, 0, Infinity]
-      for (let part = 0; part < 4; part++) {
-        let [sum, n] = [0, 0]
-        for (let k = part * quarter; k < (part + 1) * quarter; k++) {
-          const place = at + offsets[k]!
-          if (place < 0 || place >= grid.length) continue
-          sum += filled[place]!
-          n += known[place]!
-        }
-        sums[part] = sum
-        counts[part] = n
-        all += sum
-        count += n
-      }
-      const sign = Math.sign(all)
-      // A line may end at the cladding's edge: what lies beyond does not count against it.
-      for (let part = 0; part < 4; part++) {
-        if (counts[part]! < quarter / 2) continue
-        parts++
-        weakest = Math.min(weakest, (sign * sums[part]!) / counts[part]!)
-      }
-      if (parts < 3) continue
-      means[d]![at] = all / count
-      least[d]![at] = Math.max(0, weakest) * sign
-    }
+    const way = digitalLine((Math.PI * d) / DIRECTIONS, padded)
+    // A quarter of a line that runs aslant has fewer pixels.
+    const length = Math.max(2, Math.round(quarter * way.stretch))
+    lengths.push(length)
+    runningSums(values, way, sums)
+    runningSums(known, way, counts)
+    meansAlong(face, grid, { way, sums, counts, length, border }, means[d]!, least[d]!)
   }
   const found = new Map<number, Candidate>()
   for (let at = 0; at < grid.length; at++) {
-    if (known[at] === 0) continue
+    if (Number.isNaN(grid[at]!)) continue
     let best = 0
     for (let d = 1; d < DIRECTIONS; d++) if (Math.abs(least[d]![at]!) > Math.abs(least[best]![at]!)) best = d
     const mean = means[best]![at]!
     const across = means[(best + DIRECTIONS / 2) % DIRECTIONS]![at]!
-    if (Math.abs(least[best]![at]!) < (QUARTER * noise) / Math.sqrt(quarter)) continue
-    if (Math.abs(mean) < Math.max(LEAST_CONTRAST / 2, (WHOLE * noise) / Math.sqrt(4 * quarter))) continue
+    if (Math.abs(least[best]![at]!) < (QUARTER * noise) / Math.sqrt(lengths[best]!)) continue
+    if (Math.abs(mean) < Math.max(LEAST_CONTRAST / 2, (WHOLE * noise) / Math.sqrt(4 * lengths[best]!))) continue
     if (Math.abs(mean) < ALONG_TO_ACROSS * Math.abs(across)) continue
     found.set(at, { at, d: best, mean })
   }
   return traced(found, face)
+}
+
+/** Mean along the line through each pixel, and of its quarters the one that stands out least, if all do to one side. */
+function meansAlong(
+  { width, height }: Padded,
+  grid: Float32Array,
+  line: { way: DigitalLine; sums: Float64Array; counts: Float64Array; length: number; border: number },
+  means: Float32Array,
+  least: Float32Array,
+): void {
+  const { way, sums, counts, length, border } = line
+  const { sides, major, minor, isFlat } = way
+  const across = width + 2 * border
+  for (let row = 0, at = 0; row < height; row++) {
+    for (let column = 0; column < width; column++, at++) {
+      if (Number.isNaN(grid[at]!)) continue
+      const k = border + (isFlat ? column : row)
+      const level = (row + border) * across + column + border - k * major - sides[k]! * minor
+      let before = level + (k - 2 * length) * major + sides[k - 2 * length]! * minor
+      let all = 0
+      let count = 0
+      let parts = 0
+      let lowest = Infinity
+      let highest = -Infinity
+      for (let end = k - length; end <= k + 2 * length; end += length) {
+        const place = level + end * major + sides[end]! * minor
+        const sum = sums[place]! - sums[before]!
+        const n = counts[place]! - counts[before]!
+        before = place
+        all += sum
+        count += n
+        // A line may end at the cladding's edge: what lies beyond does not count against it.
+        if (n < length / 2) continue
+        parts++
+        if (sum / n < lowest) lowest = sum / n
+        if (sum / n > highest) highest = sum / n
+      }
+      if (parts < 3) continue
+      means[at] = all / count
+      least[at] = all > 0 ? Math.max(0, lowest) : Math.min(0, highest)
+    }
+  }
+}
+
+/** A grid with a border all round, so that lines through its pixels never leave it. */
+interface Padded {
+  width: number
+  height: number
+}
+
+/** Values with 0 where there are none, and where there are some, with a border of so many pixels. */
+function paddedBy(border: number, grid: Float32Array, width: number, height: number) {
+  const padded: Padded = { width: width + 2 * border, height: height + 2 * border }
+  const [values, known] = [0, 1].map(() => new Float32Array(padded.width * padded.height)) as [
+    Float32Array,
+    Float32Array,
+  ]
+  const home = (at: number) => (Math.floor(at / width) + border) * padded.width + (at % width) + border
+  for (let at = 0; at < grid.length; at++) {
+    if (Number.isNaN(grid[at]!)) continue
+    values[home(at)] = grid[at]!
+    known[home(at)] = 1
+  }
+  return { values, known, padded }
+}
+
+/**
+ * Parallel lines of pixels in a direction: each pixel lies on one of them, and each has one pixel in every column, or in
+ * every row where it is steep.
+ */
+interface DigitalLine {
+  /** Columns or rows to a pixel's length along the line: 1 or less. */
+  stretch: number
+  /** How far to the side it has gone, in rows (columns), by column (row). */
+  sides: Int32Array
+  /** By columns (one pixel in each), or by rows. */
+  isFlat: boolean
+  /** From one column (row) to the next, and from one line to the next. */
+  major: number
+  minor: number
+  /** How many lines cross each column (row). */
+  lines: number
+}
+
+function digitalLine(angle: number, { width, height }: Padded): DigitalLine {
+  const [cos, sin] = [Math.cos(angle), Math.sin(angle)]
+  const isFlat = Math.abs(cos) >= Math.abs(sin)
+  const slope = isFlat ? sin / cos : cos / sin
+  const [count, lines, major, minor] = isFlat ? [width, height, 1, width] : [height, width, width, 1]
+  const sides = Int32Array.from({ length: count }, (_, k) => Math.round(k * slope))
+  return { stretch: Math.max(Math.abs(cos), Math.abs(sin)), sides, isFlat, major, minor, lines }
+}
+
+/** Of each pixel the sum over its line up to and with it. */
+function runningSums(values: Float32Array, { sides, major, minor, lines }: DigitalLine, sums: Float64Array): void {
+  sums.set(values)
+  for (let k = 0; k < sides.length - 1; k++) {
+    const aside = sides[k + 1]! - sides[k]!
+    const step = major + aside * minor
+    const [first, last] = [Math.max(0, -aside), Math.min(lines, lines - aside)]
+    for (let line = first; line < last; line++) {
+      const at = k * major + line * minor
+      sums[at + step]! += sums[at]!
+    }
+  }
 }
 
 /** A pixel that a line may go through, in which direction, and the mean contrast along it. */
@@ -281,8 +358,9 @@ function acrossLine(
   return { width: best.width, contrast: sign * best.contrast, seen: profile[top]! }
 }
 
-/** Pieces in which a line is followed on beyond where it was found, µm, and how far. */
+/** Pieces in which a line is followed on beyond where it was found, µm, in which steps, and how far. */
 const PIECE = 3
+const FINER = 0.5
 const FARTHER = 30
 
 /** The line as far as it shows at least half of its contrast. */
@@ -296,22 +374,38 @@ function extended(face: EvenFace, { ends, sign }: Line): Line {
     return { hidden, level: Math.max(...across.map((value) => (Number.isNaN(value) ? -Infinity : sign * value))) }
   }
   const own = levelIn(0, length).level
-  // What another scratch hides is passed over: the line goes on where it shows again.
-  const reachedFrom = (end: number, step: number) => {
-    let reached = end
-    for (let at = end; Math.abs(at - end) < FARTHER; at += step) {
-      const { level, hidden } = levelIn(Math.min(at, at + step), Math.max(at, at + step))
-      if (level >= own / 2) reached = at + step
+  // What another scratch hides is passed over: the line goes on where it shows again. Its end is where half of a piece
+  // shows it, so that from a little inside of where it was found it is followed in steps finer than a piece.
+  const reachedFrom = (end: number, way: 1 | -1) => {
+    let reached = end - way * Math.min(PIECE, length / 3)
+    const farthest = end + way * FARTHER
+    for (let middle = reached; way * (farthest - middle) > 0; middle += way * FINER) {
+      const { level, hidden } = levelIn(middle - PIECE / 2, middle + PIECE / 2)
+      if (level >= own / 2) reached = middle
       else if (!hidden) break
     }
     return reached
   }
-  let [first, last] = [reachedFrom(0, -PIECE), reachedFrom(length, PIECE)]
+  let [first, last] = [reachedFrom(0, -1), reachedFrom(length, 1)]
   const [ux, uy] = [(x2 - x1) / length, (y2 - y1) / length]
   const inside = (s: number) => Math.hypot(x1 + ux * s, y1 + uy * s) <= CLADDING_ENDS + PIECE
   while (!inside(first) && first < 0) first += PIECE
   while (!inside(last) && last > length) last -= PIECE
   return { ends: [x1 + ux * first, y1 + uy * first, x1 + ux * last, y1 + uy * last], sign }
+}
+
+/** So often a line is laid anew through all of it that was found, and followed on. */
+const ROUNDS = 3
+
+/** The line as far as it goes: the longer it is, the better it tells where it goes on. */
+function followed(face: EvenFace, found: Line): Line {
+  let line = extended(face, moved(face, found))
+  for (let round = 1; round < ROUNDS; round++) {
+    const longer = extended(face, moved(face, line))
+    if (lengthOf(longer) < lengthOf(line) + FINER) break
+    line = longer
+  }
+  return line
 }
 
 /** Scratches on core and cladding: the strongest first, so that where it is crossed others are told without it. */
@@ -330,7 +424,7 @@ export function findScratches(face: EvenFace, blur: Blur): Feature[] {
 
 /** What is seen along a line, as a scratch; null where it is none. */
 export function scratchAt(face: EvenFace, blur: Blur, found: Line): Feature | null {
-  const line = extended(face, moved(face, found))
+  const line = followed(face, found)
   if (lengthOf(line) < LEAST_LENGTH) return null
   const { width: size, contrast, seen } = acrossLine(face, blur, line)
   if (lengthOf(line) < LEAST_SLENDER * size) return null

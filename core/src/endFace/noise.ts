@@ -25,8 +25,10 @@ function smoothedAlong(
     for (let at = 0; at < length; at++) {
       const i = line * between + at * step
       if (Number.isNaN(input[i]!)) continue
-      let [sum, weight] = [0, 0]
-      for (let k = Math.max(-reach, -at); k <= Math.min(reach, length - 1 - at); k++) {
+      let sum = 0
+      let weight = 0
+      const last = Math.min(reach, length - 1 - at)
+      for (let k = Math.max(-reach, -at); k <= last; k++) {
         const value = input[i + k * step]!
         if (Number.isNaN(value)) continue
         sum += weights[k + reach]! * value

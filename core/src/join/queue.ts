@@ -19,7 +19,7 @@ export interface FiberPair {
 
 /** One splice to be made: a fiber pair, or a ribbon of them. */
 export interface SpliceJob {
-  /** `OT-1/3-OT-2/3`; of a ribbon its first pair. */
+  /** `TN-1/3-TN-2/3`; of a ribbon its first pair. */
   id: string
   pairs: FiberPair[]
   ribbon: boolean

@@ -90,7 +90,8 @@ export function drawEndFace(scene: EndFaceScene, seed: number): GrayPicture {
     const py = ((row + 0.5) / finer - center.y) * scale
     for (let column = 0; column < fineWidth; column++) {
       const px = ((column + 0.5) / finer - center.x) * scale
-      const r = Math.hypot(xx * px + xy * py, xy * px + yy * py)
+      const [u, v] = [xx * px + xy * py, xy * px + yy * py]
+      const r = Math.sqrt(u * u + v * v)
       let level = scene.ferrule
       if (r <= CLADDING / 2) level = r <= coreEdge ? scene.core!.level : scene.cladding
       else if (r <= CLADDING / 2 + scene.adhesive.width) level = scene.adhesive.level
@@ -160,29 +161,34 @@ function grainOf(random: { normal(): number }, columns: number, rows: number): {
 function spreadOverDisc(points: Float32Array, width: number, height: number, radius: number): Float32Array {
   if (radius < 0.5) return points
   const reach = Math.floor(radius)
-  const rows = Array.from({ length: 2 * reach + 1 }, (_, k) => {
-    const dy = k - reach
-    return { dy, half: Math.floor(Math.sqrt(radius ** 2 - dy ** 2)) }
-  })
-  const count = rows.reduce((sum, { half }) => sum + 2 * half + 1, 0)
+  const halves = Int32Array.from({ length: 2 * reach + 1 }, (_, k) =>
+    Math.floor(Math.sqrt(radius ** 2 - (k - reach) ** 2)),
+  )
+  const count = halves.reduce((sum, half) => sum + 2 * half + 1, 0)
   const sums = new Float64Array((width + 1) * height)
   for (let row = 0; row < height; row++)
     for (let column = 0; column < width; column++)
       sums[row * (width + 1) + column + 1] = sums[row * (width + 1) + column]! + points[row * width + column]!
   const out = new Float32Array(points.length)
   for (let row = 0; row < height; row++)
-    for (let column = 0; column < width; column++) {
-      let sum = 0
-      for (const { dy, half } of rows) {
-        const line = Math.max(0, Math.min(height - 1, row + dy))
-        const at = line * (width + 1)
+    for (let k = 0; k < halves.length; k++) {
+      const line = Math.max(0, Math.min(height - 1, row + k - reach))
+      const at = line * (width + 1)
+      const half = halves[k]!
+      const [first, last] = [points[line * width]!, points[line * width + width - 1]!]
+      const spread = (column: number) => {
         const [from, to] = [column - half, column + half + 1]
-        sum += sums[at + Math.min(width, to)]! - sums[at + Math.max(0, from)]!
+        let sum = sums[at + Math.min(width, to)]! - sums[at + Math.max(0, from)]!
         // Beyond the border it goes on as at the border.
-        if (from < 0) sum -= from * points[line * width]!
-        if (to > width) sum += (to - width) * points[line * width + width - 1]!
+        if (from < 0) sum -= from * first
+        if (to > width) sum += (to - width) * last
+        out[row * width + column]! += sum / count
       }
-      out[row * width + column] = sum / count
+      const [left, right] = [Math.min(half, width), Math.max(half, width - half)]
+      for (let column = 0; column < left; column++) spread(column)
+      for (let column = left, to = row * width; column < right; column++)
+        out[to + column]! += (sums[at + column + half + 1]! - sums[at + column - half]!) / count
+      for (let column = right; column < width; column++) spread(column)
     }
   return out
 }

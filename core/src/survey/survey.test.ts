@@ -38,7 +38,7 @@ describe('groups of a cable', () => {
 describe('files are matched to fibers', () => {
   it('by the number in the file and in its name', () => {
     const files = Array.from({ length: 144 }, (_, k) =>
-      facts(`OT-4_F${String(k + 1).padStart(3, '0')}_1550.sor`, `${k + 1}`),
+      facts(`TN-4_F${String(k + 1).padStart(3, '0')}_1550.sor`, `${k + 1}`),
     )
     const matches = matchFibers(files, CABLE, ENDS)
     expect(matches.map((match) => match.fiber)).toEqual(files.map((_, k) => k + 1))

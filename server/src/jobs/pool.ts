@@ -9,16 +9,15 @@ export interface JobPool {
   close(): Promise<void>
 }
 
-export function createJobPool(): JobPool {
-  const fromSource = import.meta.url.endsWith('.ts')
+/** @param worker bundled code of a thread: the build puts it beside the server's */
+export function createJobPool(worker: string = new URL('./worker.js', import.meta.url).href): JobPool {
   const pool = new Piscina({
-    filename: new URL(fromSource ? './worker.ts' : './worker.js', import.meta.url).href,
+    filename: worker,
     minThreads: 1,
     maxThreads: 2,
     idleTimeout: 60_000,
     // Small young heaps are collected sooner: two threads that judge a whole cable stay within the memory told in the docs.
     resourceLimits: { maxYoungGenerationSizeMb: 8, maxOldGenerationSizeMb: 512 },
-    ...(fromSource ? { execArgv: ['--import', 'tsx'] } : {}),
   })
   return {
     async run(name, input) {

@@ -1,8 +1,12 @@
+import { fileURLToPath } from 'node:url'
 import type { TestProject } from 'vitest/node'
 
 declare module 'vitest' {
   interface ProvidedContext {
+    /** Connection facts; each test process adds its number to the database's name. */
     database: Record<string, string>
+    /** The bundled code of the threads that compute. */
+    jobWorker: string
   }
 }
 
@@ -11,10 +15,19 @@ interface MariadbScript {
   databaseEnv(instance: object): Record<string, string>
 }
 
-/** One private MariaDB for all server tests. */
+interface BundleScript {
+  bundle(names: readonly string[], folder: string): Promise<void>
+}
+
+const BUNDLES = fileURLToPath(new URL('../../../.cache/test-bundles', import.meta.url))
+
+/** One private MariaDB and one bundle of the job worker for all server tests. */
 export default async function setup(project: TestProject): Promise<() => Promise<void>> {
-  const script = (await import(new URL('../../../scripts/lib/mariadb.mjs', import.meta.url).href)) as MariadbScript
-  const instance = await script.temporaryMariadb({ fast: true })
-  project.provide('database', script.databaseEnv(instance))
+  const scriptAt = (path: string) => import(new URL(path, import.meta.url).href)
+  const mariadb = (await scriptAt('../../../scripts/lib/mariadb.mjs')) as MariadbScript
+  const { bundle } = (await scriptAt('../../bundle.mjs')) as BundleScript
+  const [instance] = await Promise.all([mariadb.temporaryMariadb({ fast: true }), bundle(['jobs/worker'], BUNDLES)])
+  project.provide('database', mariadb.databaseEnv(instance))
+  project.provide('jobWorker', `${BUNDLES}/worker.js`)
   return () => instance.stop()
 }

@@ -1,16 +1,19 @@
 export { SAMPLE_PLAN } from './samplePlan.ts'
-import { OTTERMERE } from '@cold-thread/demo'
+import { THRUSHMERE } from '@cold-thread/demo'
+import { createConnection } from 'mariadb'
 import type { Sequelize } from 'sequelize'
 import { buildApp } from '../app.ts'
-import { readConfig } from '../config.ts'
+import { readConfig, type Config } from '../config.ts'
 import { connect } from '../db/connection.ts'
 import { migrate } from '../db/migrations.ts'
-import { TABLE_NAMES } from '../db/models.ts'
+import { AccountRow, bindModels, TABLE_NAMES } from '../db/models.ts'
+import { SESSION_COOKIE } from '../plugins/access.ts'
 import type { App } from '../routes/schema.ts'
-import { addAccount } from '../stores/accounts.ts'
 import { savePlant } from '../stores/plants.ts'
+import { openSession } from '../stores/sessions.ts'
 import { ROLES, type Role } from '@cold-thread/contract'
 import { v7 as uuidv7 } from 'uuid'
+import { inject } from 'vitest'
 
 export interface TestServer {
   app: App
@@ -23,36 +26,65 @@ export interface TestServer {
 export const HOST = 'cold-thread.test'
 export const ORIGIN = `http://${HOST}`
 export const PASSWORD = 'a long password'
+/** Of {@link PASSWORD}: hashing it for each role of each file would be most of what tests wait for. */
+const PASSWORD_HASH =
+  '$argon2id$v=19$m=19456,t=2,p=1$A22uxsuJI4ENqJKNrKVc0A$8NE6ECZLznnI+/YhWhpNYq1EvrGGmDOkKzDpyY8GRiA'
 
-/** An application on an emptied database, with an account of each role and the demo's plant. */
-export async function startTestServer(database: Record<string, string>): Promise<TestServer> {
-  const sequelize = connect(readConfig(database).database)
-  await migrate(sequelize)
+/** Test processes run side by side, each with an application and a database of its own, for all files that it runs. */
+let shared: Promise<{ app: App; sequelize: Sequelize }> | null = null
+
+/**
+ * An application on an emptied database, with an account of each role, signed in, and the demo's plant.
+ * @param database of its own, for a test that kills it; without one the application of this process
+ */
+export async function startTestServer(database?: Record<string, string>): Promise<TestServer> {
+  const { app, sequelize } = await (database ? startApp(database) : (shared ??= startApp(ownDatabase())))
+  // Models are bound to one connection of a process: a test with a database of its own took them over.
+  bindModels(sequelize)
   for (const table of TABLE_NAMES) await sequelize.getQueryInterface().bulkDelete(table, {})
-  const app = await buildApp({ config: {}, sequelize, signInsPerMinute: 5 })
-  await app.ready()
-  await savePlant(OTTERMERE, 0, 'test', new Date())
-  const cookies = {} as Record<Role, string>
-  for (const role of ROLES) {
-    const name = role.replace(' ', '-')
-    await addAccount({ id: uuidv7(), name, displayName: role, role, password: PASSWORD })
-    const reply = await app.inject({
-      method: 'POST',
-      url: '/api/session',
-      headers: { host: HOST, origin: ORIGIN },
-      payload: { name, password: PASSWORD },
-    })
-    cookies[role] = String(reply.headers['set-cookie']).split(';')[0]!
-  }
+  await savePlant(THRUSHMERE, 0, 'test', new Date())
+  const cookies = await signedIn()
   return {
     app,
     sequelize,
     cookies,
     async close() {
+      if (!database) return
       await app.close()
       await sequelize.close()
     },
   }
+}
+
+/** Connection facts of this test process's database, which is made at the first connection. */
+function ownDatabase(): Record<string, string> {
+  const { COLD_THREAD_DB_NAME: name, ...rest } = inject('database')
+  return { ...rest, COLD_THREAD_DB_NAME: `${name}_${process.env['VITEST_POOL_ID']}` }
+}
+
+async function startApp(database: Record<string, string>): Promise<{ app: App; sequelize: Sequelize }> {
+  const config = readConfig(database).database
+  await makeDatabase(config)
+  const sequelize = connect(config)
+  await migrate(sequelize)
+  const app = await buildApp({ config: {}, sequelize, signInsPerMinute: 5, jobWorker: inject('jobWorker') })
+  await app.ready()
+  return { app, sequelize }
+}
+
+async function makeDatabase({ host, port, user, password, name }: Config['database']): Promise<void> {
+  const connection = await createConnection({ host, port, user, password })
+  await connection.query(`CREATE DATABASE IF NOT EXISTS \`${name}\``)
+  await connection.end()
+}
+
+/** An account of each role, with a session's cookie. */
+async function signedIn(): Promise<Record<Role, string>> {
+  const accounts = ROLES.map((role) => ({ id: uuidv7(), name: role.replace(' ', '-'), displayName: role, role }))
+  await AccountRow.bulkCreate(accounts.map((account) => ({ ...account, passwordHash: PASSWORD_HASH })))
+  const cookies = {} as Record<Role, string>
+  for (const { id, role } of accounts) cookies[role] = `${SESSION_COOKIE}=${await openSession(id, new Date())}`
+  return cookies
 }
 
 /** Calls an application as an account of a role; what is no JSON comes as the bytes that it is, and bytes are sent as they are. */

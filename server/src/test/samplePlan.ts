@@ -3,7 +3,7 @@ import { FIRST_SCENARIO, PLAN_RULES, SITE_DEFAULTS } from '@cold-thread/core/pla
 
 /** A plan with a temporary repair and a section of new cable after it. */
 export const SAMPLE_PLAN: PlanContent = {
-  cable: 'OT-3',
+  cable: 'TN-3',
   chainage: 24_060,
   optionIds: ['temporary', 'section'],
   hit: null,

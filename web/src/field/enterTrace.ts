@@ -1,7 +1,7 @@
 import type { TraceRecord, TraceUpload } from '@cold-thread/contract'
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex } from '@noble/hashes/utils.js'
-import { coreWorker } from '../worker/coreWorker.ts'
+import { workers } from '../worker/workers.ts'
 import { enter } from './enter.ts'
 import type { FieldStore } from './fieldStore.ts'
 import { keepFile } from './files.ts'
@@ -28,7 +28,7 @@ export async function enterTrace(
   who: Pick<NewEntry, 'accountId' | 'by' | 'enteredAt'>,
 ): Promise<Delivery> {
   const bytes = await file.arrayBuffer()
-  const read = await coreWorker().inspect(bytes.slice(0))
+  const read = await workers.core().inspect(bytes.slice(0))
   if ('problem' in read) return { outcome: 'refused', refusal: { code: 'trace-refused', message: read.problem } }
   const hash = bytesToHex(sha256(new Uint8Array(bytes)))
   const record: TraceRecord = {

@@ -3,7 +3,7 @@ import type { Evidence } from '@cold-thread/core/locate'
 import type { PlantBundle } from '@cold-thread/core/plant'
 import { useEffect, useState } from 'react'
 import { fileOf } from '../field/files.ts'
-import { coreWorker } from './coreWorker.ts'
+import { workers } from './workers.ts'
 import type { LocateView, TraceInput } from './view.ts'
 
 export type LocateStatus =
@@ -26,7 +26,7 @@ export function useLocateView(
     const compute = async (): Promise<LocateStatus> => {
       const own = used.filter((trace) => trace.role === 'baseline' && trace.calloutId !== null)
       const baselines = own.length > 0 ? own : used.filter((trace) => trace.role === 'baseline')
-      const outcome = await coreWorker().locate({
+      const outcome = await workers.core().locate({
         plant,
         linkId,
         baseline: await Promise.all(latest(baselines).map(toInput)),

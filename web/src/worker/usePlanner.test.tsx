@@ -2,20 +2,16 @@ import { act, renderHook, waitFor } from '@testing-library/react'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { usePlanner, useProgress } from './usePlanner.ts'
 import type { PlanOutcome } from './planner.ts'
+import { workers, type StartedPlanner } from './workers.ts'
 
 // The worker itself is tried in the browser journeys; here is what the page makes of its answers.
-vi.mock('comlink', () => ({ wrap: () => ({}), proxy: (callback: unknown) => callback }))
 const ended: string[] = []
 beforeEach(() => {
   ended.length = 0
-  vi.stubGlobal(
-    'Worker',
-    class {
-      terminate() {
-        ended.push('worker')
-      }
-    },
-  )
+  vi.spyOn(workers, 'startPlanner').mockImplementation(() => ({
+    planner: {} as StartedPlanner['planner'],
+    terminate: () => void ended.push('worker'),
+  }))
 })
 
 interface Run {

@@ -1,6 +1,7 @@
-import { proxy, wrap, type Remote } from 'comlink'
+import { proxy, type Remote } from 'comlink'
 import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import type { Planner, PlanOutcome } from './planner.ts'
+import { workers, type StartedPlanner } from './workers.ts'
 
 /** A computation in a worker of its own, so that it can be cancelled while it is busy. */
 export type Computed<T> =
@@ -34,11 +35,6 @@ export function useProgress(progress: Progress): number {
 /** A computation with its progress and the way to end it. */
 export type Running<T> = Computed<T> & { progress: Progress; cancel(): void }
 
-function startPlanner(): { worker: Worker; planner: Remote<Planner> } {
-  const worker = new Worker(new URL('./plan.worker.ts', import.meta.url), { type: 'module' })
-  return { worker, planner: wrap<Planner>(worker) }
-}
-
 /**
  * Computes whenever the key changes; an older computation still running is ended. The last value stays at hand.
  * @param key stands for everything that `run` uses; null computes nothing
@@ -52,7 +48,7 @@ export function usePlanner<T>(
     state: { status: 'working', last: null },
   })
   const [progress] = useState(() => new Progress())
-  const running = useRef<Worker | null>(null)
+  const running = useRef<StartedPlanner | null>(null)
   const latest = useRef(run)
   const last = useRef<T | null>(null)
   useEffect(() => {
@@ -66,8 +62,8 @@ export function usePlanner<T>(
 
   useEffect(() => {
     if (key === null) return
-    const { worker, planner } = startPlanner()
-    running.current = worker
+    const started = workers.startPlanner()
+    running.current = started
     let current = true
     let finished = false
     const settle = (state: Computed<T>) => {
@@ -77,7 +73,7 @@ export function usePlanner<T>(
     progress.tell(0)
     latest
       .current(
-        planner,
+        started.planner,
         // Progress goes another way than the result and may come in after it.
         proxy((part: number) => {
           if (current && !finished) progress.tell(part)
@@ -100,10 +96,10 @@ export function usePlanner<T>(
           })
         },
       )
-      .finally(() => worker.terminate())
+      .finally(() => started.terminate())
     return () => {
       current = false
-      worker.terminate()
+      started.terminate()
     }
   }, [key, progress])
 

@@ -1,6 +1,6 @@
 import type { SessionCare, SessionPatterns, WatchedAttempt } from '@cold-thread/core/join'
 import { useEffect, useState } from 'react'
-import { patternsWorker } from './patternsWorker.ts'
+import { workers } from './workers.ts'
 
 /** What a session's splices show together, computed in a worker; the last one found until a new one is, null before. */
 export function useSessionPatterns(
@@ -13,7 +13,8 @@ export function useSessionPatterns(
   useEffect(() => {
     if (watched.length === 0) return
     let current = true
-    patternsWorker()
+    workers
+      .patterns()
       .patterns(watched, reference, { calibrationsRefused, arcsOver, bladeOver })
       .then(
         (patterns) => current && setFound({ patterns, error: null }),

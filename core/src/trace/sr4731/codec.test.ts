@@ -95,7 +95,7 @@ describe('version 1', () => {
     const read = readTraceFile(version1Bytes())
     expect(read.version).toBe(1)
     expect(read.general!.fiberType).toBe(0)
-    expect(read.general!.cableId).toBe('OT-2')
+    expect(read.general!.cableId).toBe('TN-2')
     expect(read.events!.events).toHaveLength(1)
     const again = readTraceFile(writeTraceFile(read))
     expect(again.version).toBe(2)

@@ -3,11 +3,12 @@ import type { FiberProof } from '@cold-thread/core/prove'
 import { fireEvent, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { Route, Routes } from 'react-router'
-import { describe, expect, it, vi } from 'vitest'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { CALLOUT, renderPage, smallPlant, stubServer, TECHNICIAN, VIEWER, type Answer } from '../../test/page.tsx'
+import { workerStandIn } from '../../test/workerStandIn.ts'
 import { CableProofPage } from './CableProofPage.tsx'
 
-vi.mock('../../worker/coreWorker.ts', () => ({ coreWorker: () => ({ identify: vi.fn() }) }))
+beforeEach(() => workerStandIn('core', { identify: vi.fn() }))
 
 // The page has no layout here to scroll in.
 Element.prototype.scrollIntoView = () => undefined

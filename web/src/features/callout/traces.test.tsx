@@ -1,15 +1,16 @@
 import type { TraceRecord } from '@cold-thread/contract'
 import { fireEvent, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
-import { describe, expect, it, vi } from 'vitest'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { fieldStore } from '../../field/fieldStore.ts'
 import { entryInWords } from '../../field/OutboxPage.tsx'
 import { CALLOUT, renderPage, smallPlant, stubServer, TECHNICIAN, VIEWER } from '../../test/page.tsx'
+import { workerStandIn } from '../../test/workerStandIn.ts'
 import { StandInPanel } from './StandInPanel.tsx'
 import { TraceShelf } from './TraceShelf.tsx'
 
-const inspect = vi.hoisted(() => vi.fn())
-vi.mock('../../worker/coreWorker.ts', () => ({ coreWorker: () => ({ inspect }) }))
+const inspect = vi.fn()
+beforeEach(() => workerStandIn('core', { inspect }))
 
 const plant = smallPlant()
 const simulated = { ...CALLOUT, simulated: true }

@@ -164,7 +164,7 @@ function Tray({
   )
 }
 
-/** A fiber in words: “OT-1 fiber 13, tube 2 orange, fiber 1 blue”. */
+/** A fiber in words: “TN-1 fiber 13, tube 2 orange, fiber 1 blue”. */
 function fiberInWords({ cable: id, fiber }: RecordedSplice['a'], cables: readonly CableAt[]): string {
   const cable = cables.find((one) => one.cable.id === id)?.cable
   return cable && whyNotFound(cable) === null
@@ -176,7 +176,7 @@ function splicesInWords(count: number): string {
   return count === 1 ? '1 splice' : `${count} splices`
 }
 
-/** A tube in words: “OT-1 tube 2 orange”. */
+/** A tube in words: “TN-1 tube 2 orange”. */
 function groupInWords({ cable: id, group }: CableGroup, cables: readonly CableAt[]): string {
   const cable = cables.find((one) => one.cable.id === id)?.cable
   if (!cable || whyNotFound(cable) !== null) return `${id} group ${group}`

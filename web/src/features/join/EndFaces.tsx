@@ -20,7 +20,7 @@ import { Section } from '../../ui/Section.tsx'
 import { SelectField } from '../../ui/SelectField.tsx'
 import { clock } from '../../ui/time.ts'
 import type { JudgedPicture } from '../../worker/endFaceJob.ts'
-import { endFaceWorker } from '../../worker/endFaceWorker.ts'
+import { workers } from '../../worker/workers.ts'
 import type { StageProps } from '../callout/stageProps.ts'
 import { EndFaceView } from './EndFaceView.tsx'
 import { useFileAddress } from './useFileAddress.ts'
@@ -82,7 +82,7 @@ export function EndFaces({ callout, plant, link, working }: StageProps & { worki
   }
   const fromFiles = (files: FileList | null) => {
     const one = files?.[0]
-    if (one) void look(() => endFaceWorker().file(one, connector), false)
+    if (one) void look(() => workers.endFace().file(one, connector), false)
   }
   const other =
     <T,>(set: (value: T) => void) =>
@@ -133,7 +133,7 @@ export function EndFaces({ callout, plant, link, working }: StageProps & { worki
               onClick={() =>
                 void look(
                   () =>
-                    endFaceWorker().simulated(
+                    workers.endFace().simulated(
                       {
                         seed: seedFrom(callout.id, node, side),
                         cleanings: looks.length,

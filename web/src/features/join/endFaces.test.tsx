@@ -16,12 +16,13 @@ import {
   VIEWER,
   type Sent,
 } from '../../test/page.tsx'
+import { workerStandIn } from '../../test/workerStandIn.ts'
 import type { JudgedPicture } from '../../worker/endFaceJob.ts'
 import { EndFaces } from './EndFaces.tsx'
 
 /** What the worker answers: pictures themselves are looked at in core's tests and in the journeys. */
-const answers = vi.hoisted(() => ({ file: vi.fn(), simulated: vi.fn() }))
-vi.mock('../../worker/endFaceWorker.ts', () => ({ endFaceWorker: () => answers }))
+const answers = { file: vi.fn(), simulated: vi.fn() }
+beforeEach(() => workerStandIn('endFace', answers))
 
 const plant = smallPlant()
 plant.links[0]!.ends = { from: { connector: 'SC', polish: 'UPC' }, to: { connector: 'SC', polish: 'APC' } }

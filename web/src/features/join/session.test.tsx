@@ -3,7 +3,7 @@ import { NO_CONDITIONS, sessionPatterns } from '@cold-thread/core/join'
 import { EMPTY_KIT } from '@cold-thread/core/kit'
 import { screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
-import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { beforeEach, describe, expect, it } from 'vitest'
 import { fieldStore } from '../../field/fieldStore.ts'
 import {
   accepted,
@@ -17,14 +17,14 @@ import {
   VIEWER,
   type Sent,
 } from '../../test/page.tsx'
+import { workerStandIn } from '../../test/workerStandIn.ts'
 import { JoinStage } from './JoinStage.tsx'
 
 // What runs in a worker, here without one.
-vi.mock('../../worker/patternsWorker.ts', () => ({
-  patternsWorker: () => ({
-    patterns: (...of: Parameters<typeof sessionPatterns>) => Promise.resolve(sessionPatterns(...of)),
-  }),
-}))
+beforeEach(() => {
+  const patterns = (...of: Parameters<typeof sessionPatterns>) => Promise.resolve(sessionPatterns(...of))
+  workerStandIn('patterns', { patterns })
+})
 
 const plant = smallPlant()
 const SESSION_ID = '01a0c0de-0000-7000-8000-0000000000bb'

@@ -2,32 +2,29 @@ import type { Plan } from '@cold-thread/contract'
 import { EMPTY_KIT, SKILLS, type Kit } from '@cold-thread/core/kit'
 import { screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
-import { describe, expect, it, vi } from 'vitest'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { CALLOUT, renderPage, smallPlant, stubServer, TECHNICIAN, VIEWER } from '../../test/page.tsx'
+import { workerStandIn } from '../../test/workerStandIn.ts'
 import { fieldStore } from '../../field/fieldStore.ts'
 import type { FaultView, LocateView } from '../../worker/view.ts'
-import type { LocateStatus } from '../../worker/useLocateView.ts'
+import { planner } from '../../worker/planner.ts'
+import { workers } from '../../worker/workers.ts'
 import { PlanStage } from './PlanStage.tsx'
 
-const located = vi.hoisted(() => ({ status: null as unknown }))
-vi.mock('../locate/useLocated.ts', () => ({ useLocated: () => located.status }))
-// The planner itself, without its worker around it.
-vi.mock('comlink', async () => {
-  const { planner } = await import('../../worker/planner.ts')
+/** The place that the core's worker answers. */
+let located: LocateView
+beforeEach(() => {
+  const locate = () => Promise.resolve({ view: located })
+  workerStandIn('core', { locate })
+  // The planner itself, without its worker around it.
   const later = Object.fromEntries(
     Object.entries(planner).map(([name, run]) => [
       name,
       (...given: unknown[]) => Promise.resolve((run as (...some: unknown[]) => unknown)(...given)),
     ]),
   )
-  return { wrap: () => later, proxy: (callback: unknown) => callback }
+  vi.spyOn(workers, 'startPlanner').mockReturnValue({ planner: later as never, terminate: () => undefined })
 })
-vi.stubGlobal(
-  'Worker',
-  class {
-    terminate() {}
-  },
-)
 
 const plant = smallPlant()
 plant.links[0]!.circuits = [{ name: 'Control', priority: 1 }]
@@ -49,10 +46,8 @@ const fault = {
   causes: [{ cause: 'break', name: 'cut or clean break', probability: 1, because: [] }],
   loss: { '1550': null },
 } as unknown as FaultView
-const placed = (some: Partial<FaultView> = {}): LocateStatus => ({
-  status: 'ready',
-  view: { faults: [{ ...fault, ...some }], measured: { '1550': { loss: 1.2, sigma: 0.05 } } } as unknown as LocateView,
-})
+const placed = (some: Partial<FaultView> = {}) =>
+  ({ faults: [{ ...fault, ...some }], measured: { '1550': { loss: 1.2, sigma: 0.05 } } }) as unknown as LocateView
 
 const kit: Kit = {
   ...EMPTY_KIT,
@@ -86,6 +81,7 @@ function open(account = TECHNICIAN, plans: Plan[] = [], withKit = kit) {
     'GET /step-times': [{ step: 'dig', minutes: 150, byRules: 260 / 3 }],
     'GET .*survey': null,
     'GET .*observations': [],
+    'GET .*traces': [],
     'PUT .*plans.*': () => ({ status: 409, body: { code: 'stale-edit', message: 'the plan is at version 1' } }),
   })
   const page = renderPage(<PlanStage account={account} callout={CALLOUT} plant={plant} link={plant.links[0]!} />)
@@ -94,7 +90,7 @@ function open(account = TECHNICIAN, plans: Plan[] = [], withKit = kit) {
 
 describe('the Plan stage', () => {
   it('proposes a repair with its reasons, what it lacks, and who does what', async () => {
-    located.status = placed()
+    located = placed()
     open()
     const card = await screen.findByRole('region', { name: 'Proposed repair' })
     expect(card.textContent).toMatch(/One new closure on slack/)
@@ -109,7 +105,7 @@ describe('the Plan stage', () => {
   }, 30_000)
 
   it('keeps a refused plan on the screen with the reason', async () => {
-    located.status = placed()
+    located = placed()
     const { sent } = open()
     await userEvent.click(await screen.findByRole('button', { name: 'Save as version 1' }, { timeout: 10_000 }))
     expect((await screen.findByRole('alert')).textContent).toMatch(/the plan is at version 1/)
@@ -121,7 +117,7 @@ describe('the Plan stage', () => {
   }, 30_000)
 
   it('goes on with what was changed and not saved, until that is dropped', async () => {
-    located.status = placed()
+    located = placed()
     const { page } = open()
     const bench = await screen.findByLabelText('To the bench, m', {}, { timeout: 10_000 })
     await userEvent.clear(bench)
@@ -138,7 +134,7 @@ describe('the Plan stage', () => {
   }, 40_000)
 
   it('shows what steps took elsewhere, and plans with it only when asked to', async () => {
-    located.status = placed()
+    located = placed()
     open()
     await userEvent.click(await screen.findByText('Where the minutes come from', {}, { timeout: 10_000 }))
     expect(screen.getByText(/dig to the cable: 75 \(40 to 180\) min by the rule book, 84 .* with 1 done/)).toBeTruthy()
@@ -147,7 +143,7 @@ describe('the Plan stage', () => {
   }, 30_000)
 
   it('follows the site: with the bench far away slack is short and another repair is proposed', async () => {
-    located.status = placed()
+    located = placed()
     open()
     const bench = await screen.findByLabelText('To the bench, m', {}, { timeout: 10_000 })
     await userEvent.clear(bench)
@@ -156,7 +152,7 @@ describe('the Plan stage', () => {
   }, 30_000)
 
   it('says what is missing where nobody can splice, and offers nothing to press to a reader', async () => {
-    located.status = placed()
+    located = placed()
     const people = [{ ...kit.people[0]!, skills: ['testing' as const] }]
     open(VIEWER, [], { ...kit, people })
     expect(await screen.findByText(/Nothing can be done with what is at hand/, {}, { timeout: 10_000 })).toBeTruthy()
@@ -164,11 +160,10 @@ describe('the Plan stage', () => {
     expect(screen.queryByRole('button', { name: /Save as version/ })).toBeNull()
   }, 30_000)
 
-  it('leads to Locate while no fault is placed', () => {
-    located.status = { status: 'ready', view: { faults: [] } }
+  it('leads to Locate while no fault is placed', async () => {
+    located = { faults: [] } as unknown as LocateView
     open()
-    expect(screen.getByRole('link', { name: 'Go to Locate' }).getAttribute('href')).toBe(
-      `/callouts/${CALLOUT.id}/locate`,
-    )
+    const way = await screen.findByRole('link', { name: 'Go to Locate' })
+    expect(way.getAttribute('href')).toBe(`/callouts/${CALLOUT.id}/locate`)
   })
 })

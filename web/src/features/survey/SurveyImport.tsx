@@ -22,7 +22,7 @@ import { Problem } from '../../ui/Problem.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { TracePicker } from '../../ui/TracePicker.tsx'
 import { SelectField } from '../../ui/SelectField.tsx'
-import { coreWorker } from '../../worker/coreWorker.ts'
+import { workers } from '../../worker/workers.ts'
 import type { CableProps } from './CableShell.tsx'
 
 /** Files sent at a time: two are read by the server while the others travel. */
@@ -75,7 +75,7 @@ export function SurveyImport({
     for (const [k, file] of files.entries()) {
       if (stop.current) return setStep({ name: 'choose' })
       setStep({ name: 'reading', done: k, of: files.length })
-      const found = await coreWorker().identify(file.name, await file.arrayBuffer())
+      const found = await workers.core().identify(file.name, await file.arrayBuffer())
       if ('facts' in found) facts.push({ file, facts: found.facts })
       else refused.push(`${file.name}: ${found.problem}`)
     }

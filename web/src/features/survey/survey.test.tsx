@@ -4,12 +4,13 @@ import userEvent from '@testing-library/user-event'
 import { Route, Routes } from 'react-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { CALLOUT, renderPage, smallPlant, stubServer, TECHNICIAN, VIEWER } from '../../test/page.tsx'
+import { workerStandIn } from '../../test/workerStandIn.ts'
 import { SurveyPage } from './SurveyPage.tsx'
 import { ranges } from '@cold-thread/core/fiber'
 import { fibersInWords } from './surveyWords.ts'
 
-const identify = vi.hoisted(() => vi.fn())
-vi.mock('../../worker/coreWorker.ts', () => ({ coreWorker: () => ({ identify }) }))
+const identify = vi.fn()
+beforeEach(() => workerStandIn('core', { identify }))
 
 const place = {
   fibers: [1, 2, 3, 4],

@@ -71,7 +71,7 @@ it('a pasted table is judged channel by channel, then kept; the other end is nex
       channels: { 4: { at: 8, loss: 2.1, returnLoss: 38 } },
     },
   })
-  expect(screen.getByLabelText('Source at').textContent).toBe('the second end')
+  await waitFor(() => expect(screen.getByLabelText('Source at').textContent).toBe('the second end'))
 })
 
 it('the reference of the tester is judged before it is kept; the trunk is read against it', async () => {
