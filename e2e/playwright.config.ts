@@ -1,25 +1,16 @@
 import { defineConfig } from '@playwright/test'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { CHROMIUM } from './harness/chromium.ts'
 
-const PORT = 8471
-
+// Every journey finds the demo's data as it was made, so that they run side by side and in any order. Nothing is timed
+// here: a time-out only ends what would never come, also where something else keeps the machine busy.
 export default defineConfig({
   testDir: './tests',
-  timeout: 120_000,
-  expect: { timeout: 20_000 },
-  workers: 1,
-  reporter: 'line',
-  outputDir: '../test-results',
-  use: {
-    baseURL: `http://127.0.0.1:${PORT}`,
-    viewport: { width: 1280, height: 800 },
-    launchOptions: { executablePath: '/usr/bin/chromium' },
-  },
-  webServer: {
-    command: `node ../scripts/start.mjs --demo --fresh --port ${PORT} --data ${join(tmpdir(), 'cold-thread-e2e')}`,
-    url: `http://127.0.0.1:${PORT}/api/health`,
-    timeout: 180_000,
-    gracefulShutdown: { signal: 'SIGINT', timeout: 15_000 },
-  },
+  timeout: 600_000,
+  expect: { timeout: 90_000 },
+  workers: 3,
+  fullyParallel: true,
+  reporter: [['line'], ['json', { outputFile: '../test-results/journeys.json' }]],
+  outputDir: '../test-results/journeys',
+  globalSetup: './harness/globalSetup.ts',
+  use: CHROMIUM,
 })

@@ -4,8 +4,8 @@ import { chromium, type Page } from '@playwright/test'
 import { randomUUID } from 'node:crypto'
 import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
-import { doUntil, stepOf } from './tests/runSheet.ts'
-import { stageLink } from './tests/stageLink.ts'
+import { doUntil, stepOf } from './harness/runSheet.ts'
+import { stageLink } from './harness/stageLink.ts'
 
 const [address = 'http://127.0.0.1:8460', folder = 'docs/screenshots', only = ''] = process.argv.slice(2)
 const WIDE = { width: 1280, height: 800 }

@@ -2,7 +2,7 @@ import { THRUSHMERE, repairedFiles, SURVEY } from '@cold-thread/demo'
 import { expect, test, type Page } from '@playwright/test'
 import { execSync } from 'node:child_process'
 import { randomUUID } from 'node:crypto'
-import { signIn } from '../tests/signIn.ts'
+import { signInByForm } from '../harness/signIn.ts'
 import { printFrames } from './mainThread.ts'
 
 const CABLE = 'TN-4'
@@ -39,7 +39,7 @@ const seconds = (since: number) => ((performance.now() - since) / 1000).toFixed(
 
 test('864 fibers, two wavelengths, both ends: verdicts, table and report', async ({ page, browser }) => {
   test.setTimeout(1_500_000)
-  await signIn(page, 'lead')
+  await signInByForm(page, 'lead')
   const { origin, port } = new URL(page.url())
   const plant = structuredClone(THRUSHMERE)
   plant.cables.find(({ id }) => id === CABLE)!.fiberCount = FIBERS

@@ -2,7 +2,7 @@ import { plantBehindRecords, shootLink, standInSeed } from '@cold-thread/core/si
 import { THRUSHMERE } from '@cold-thread/demo'
 import { test } from '@playwright/test'
 import { randomUUID } from 'node:crypto'
-import { signIn } from '../tests/signIn.ts'
+import { signInByForm } from '../harness/signIn.ts'
 import { printFrames, send } from './mainThread.ts'
 
 const LINK = 'gauge-telemetry'
@@ -38,7 +38,7 @@ function traces(): { role: 'baseline' | 'present'; direction: 'ab' | 'ba'; conte
 }
 
 test('frames of zoom and pan with four traces of 256,000 points', async ({ page, browser }) => {
-  await signIn(page, 'lead')
+  await signInByForm(page, 'lead')
   const callout = randomUUID()
   await send(
     page,

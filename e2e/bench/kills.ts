@@ -8,7 +8,7 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import { fileURLToPath } from 'node:url'
 import { seededRandom } from '@cold-thread/core/sim'
 import { databaseEnv, temporaryMariadb } from '../../scripts/lib/mariadb.mjs'
-import { openKillable, type KillableBrowser } from '../killableBrowser.ts'
+import { openKillable, type KillableBrowser } from '../harness/killableBrowser.ts'
 
 const [entries, kills, seed] = [process.argv[2] ?? 1000, process.argv[3] ?? 50, process.argv[4] ?? 1].map(Number) as [
   number,

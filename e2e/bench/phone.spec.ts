@@ -5,7 +5,7 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { gzipSync } from 'node:zlib'
 import { build, preview } from 'vite'
-import { signIn } from '../tests/signIn.ts'
+import { signInByForm } from '../harness/signIn.ts'
 
 const PHONE = { width: 390, height: 844 }
 /** A phone's processor against this machine's. */
@@ -64,7 +64,7 @@ test('the first screen against a bare page of the same stack', async ({ browser,
   // Who is signed in comes to the board at once; what then comes along by itself is not part of the screen.
   const known = await fresh()
   const first = await known.newPage()
-  await signIn(first, 'viewer', baseURL)
+  await signInByForm(first, 'viewer', baseURL)
   await first.close()
   const board = await open(known, `${baseURL}/`, (page) =>
     expect(page.getByRole('link', { name: /Links beyond Reed Island/ })).toBeVisible(),
@@ -85,7 +85,7 @@ test('the first screen against a bare page of the same stack', async ({ browser,
 test('an offline callout on a phone’s processor, and a full outbox that drains', async ({ browser, baseURL }) => {
   const context = await browser.newContext({ viewport: PHONE })
   const page = await context.newPage()
-  await signIn(page, 'tech', baseURL)
+  await signInByForm(page, 'tech', baseURL)
   await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
   await expect(page.getByText(/On this device, \d/)).toBeVisible({ timeout: 60_000 })
   const callout = new URL(page.url()).pathname.split('/')[2]!

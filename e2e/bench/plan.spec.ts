@@ -1,8 +1,8 @@
 import { THRUSHMERE } from '@cold-thread/demo'
 import { expect, test } from '@playwright/test'
-import { signIn } from '../tests/signIn.ts'
+import { signInByForm } from '../harness/signIn.ts'
 import { printFrames, send } from './mainThread.ts'
-import { stageLink } from '../tests/stageLink.ts'
+import { stageLink } from '../harness/stageLink.ts'
 
 /** The cable of the broken links, grown to so many fibers. */
 const CABLE = 'TN-3'
@@ -13,7 +13,7 @@ test('frames while a cable of 864 fibers is scheduled, and while its order of wo
   page,
   browser,
 }) => {
-  await signIn(page, 'lead')
+  await signInByForm(page, 'lead')
   const plant = structuredClone(THRUSHMERE)
   plant.cables.find(({ id }) => id === CABLE)!.fiberCount = FIBERS
   await send(page, '/api/plant', JSON.stringify({ bundle: plant, version: 1 }))

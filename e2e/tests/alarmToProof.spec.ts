@@ -1,11 +1,10 @@
 import { DEMO_DAMAGES, shootBothWays } from '@cold-thread/demo'
-import { expect, test, type Locator, type Page } from '@playwright/test'
 import { readFileSync } from 'node:fs'
 import Papa from 'papaparse'
-import { pdfText } from './pdfText.ts'
-import { startSecondInstallation } from './secondInstallation.ts'
-import { signIn } from './signIn.ts'
-import { stageLink } from './stageLink.ts'
+import { pdfText } from '../harness/pdfText.ts'
+import { signIn, signInByForm } from '../harness/signIn.ts'
+import { stageLink } from '../harness/stageLink.ts'
+import { expect, test, type Locator, type Page } from '../harness/test.ts'
 
 const BREAK_AT = DEMO_DAMAGES.break.at.chainage
 
@@ -41,31 +40,29 @@ async function fileSaved(page: Page, link: Locator): Promise<{ name: string; byt
 
 test('from the alarm to the signed proof: upload, place, splice, measure again, verdict, signature, files', async ({
   page,
+  secondInstallation,
 }) => {
-  test.setTimeout(300_000)
   // 1. The board: the fresh callout waits for its first shot.
-  await signIn(page, 'lead')
+  await signInByForm(page, 'lead')
   await page.getByRole('link', { name: /Level control link is down/ }).click()
   await expect(page.getByRole('heading', { name: 'Shoot the link' })).toBeVisible()
 
   // 2. A file that is no trace is refused with its reason and nothing is kept.
   const picker = page.getByLabel('Trace files, present')
   await picker.setInputFiles({ name: 'photo.sor', mimeType: 'image/png', buffer: Buffer.from('not a trace at all') })
-  await expect(page.getByRole('alert')).toContainText('photo.sor')
-  await expect(page.getByRole('alert')).toContainText('byte 0')
+  const refusal = page.getByRole('region', { name: 'Traces of the fault' }).getByRole('alert')
+  await expect(refusal).toContainText('photo.sor')
+  await expect(refusal).toContainText('byte 0')
 
   // 3. Four real files, both ends and two wavelengths: the break is placed on the ground, within its interval.
   await picker.setInputFiles(files('present'))
   const card = page.getByRole('region', { name: 'Break' })
-  await expect(card).toBeVisible({ timeout: 60_000 })
-  await expect(card.getByText('Pinned from both sides by known features')).toBeVisible({ timeout: 60_000 })
-  await expect(card.getByText('from the far end')).toBeVisible({ timeout: 60_000 })
+  await expect(card).toBeVisible()
+  await expect(card.getByText('Pinned from both sides by known features')).toBeVisible()
+  await expect(card.getByText('from the far end')).toBeVisible()
   // Each file that comes in places the break anew: all four count.
-  for (const { name } of files('present'))
-    await expect(page.getByRole('link', { name })).toBeVisible({ timeout: 60_000 })
-  await expect
-    .poll(async () => (await metresIn(card.locator('strong').nth(1))) >= BREAK_AT, { timeout: 30_000 })
-    .toBe(true)
+  for (const { name } of files('present')) await expect(page.getByRole('link', { name })).toBeVisible()
+  await expect.poll(async () => (await metresIn(card.locator('strong').nth(1))) >= BREAK_AT).toBe(true)
   const place = await metresIn(card.locator('p').first())
   expect(Math.abs(place - BREAK_AT)).toBeLessThan(20)
   const [low, high] = await Promise.all([
@@ -93,9 +90,9 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
   await stageLink(page, 'Prove').click()
   await expect(page.getByText('Can’t tell yet')).toBeVisible()
   await page.getByLabel('Trace files, after').setInputFiles(poorFiles())
-  await expect(page.getByText('Not restored', { exact: true })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('Not restored', { exact: true })).toBeVisible()
   const next = page.getByRole('list', { name: 'Next' })
-  await expect(next).toContainText(/redo the splice at \d+ m: up to 0\.\d\d dB, about \d+ min/, { timeout: 60_000 })
+  await expect(next).toContainText(/redo the splice at \d+ m: up to 0\.\d\d dB, about \d+ min/)
 
   // Done again, measured again: now it is.
   await stageLink(page, 'Join').click()
@@ -104,7 +101,7 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
   await expect(page.getByRole('heading', { name: 'Splice, attempt 4' })).toBeVisible()
   await stageLink(page, 'Prove').click()
   await page.getByLabel('Trace files, after').setInputFiles(files('after'))
-  await expect(page.getByText('Restored', { exact: true })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('Restored', { exact: true })).toBeVisible()
   const table = page.getByRole('table', { name: 'Readings at 1550 nm' })
   const added = table.getByRole('row', { name: /splice, new/ })
   const spliceLoss = await metresIn(added.getByRole('cell').nth(3))
@@ -118,7 +115,7 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
   await expect(changes.getByText(/^new closure at \d+ m$/)).toBeVisible()
   await expect(changes.getByText(/^fiber 5, .*: spliced at/)).toBeVisible()
   // What it was: the likeliest by the traces is offered, the lead says what was found.
-  await expect(page.getByLabel('What it was')).toContainText('cut or clean break', { timeout: 60_000 })
+  await expect(page.getByLabel('What it was')).toContainText('cut or clean break')
   await page.getByLabel('What it was').click()
   await page.getByRole('option', { name: 'pulled cable' }).click()
   await page.getByRole('button', { name: 'Sign as Duty lead' }).click()
@@ -150,26 +147,21 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
   await page.goBack()
 
   // Another, empty installation takes it in, and gives out the same file again.
-  const second = await startSecondInstallation()
-  try {
-    const other = await (await page.context().browser()!.newContext()).newPage()
-    await other.goto(second.address)
-    await other.getByLabel('Sign-in name').fill('other')
-    await other.getByLabel('Full name, as reports show it').fill('Other lead')
-    await other.getByLabel(/^Password/).fill('another place')
-    await other.getByRole('button', { name: 'Make the account' }).click()
-    await other
-      .getByLabel('Callout as ZIP')
-      .setInputFiles({ name: zip.name, mimeType: 'application/zip', buffer: zip.bytes })
-    await expect(other.getByRole('heading', { name: 'Level control link is down' })).toBeVisible()
-    await stageLink(other, 'Close').click()
-    await expect(other.getByRole('heading', { name: 'Signed off' })).toBeVisible()
-    const again = await fileSaved(other, other.getByRole('link', { name: 'Whole callout, ZIP' }))
-    expect(again.bytes.equals(zip.bytes)).toBe(true)
-    await other.context().close()
-  } finally {
-    await second.stop()
-  }
+  const other = await (await page.context().browser()!.newContext()).newPage()
+  await other.goto(await secondInstallation())
+  await other.getByLabel('Sign-in name').fill('other')
+  await other.getByLabel('Full name, as reports show it').fill('Other lead')
+  await other.getByLabel(/^Password/).fill('another place')
+  await other.getByRole('button', { name: 'Make the account' }).click()
+  await other
+    .getByLabel('Callout as ZIP')
+    .setInputFiles({ name: zip.name, mimeType: 'application/zip', buffer: zip.bytes })
+  await expect(other.getByRole('heading', { name: 'Level control link is down' })).toBeVisible()
+  await stageLink(other, 'Close').click()
+  await expect(other.getByRole('heading', { name: 'Signed off' })).toBeVisible()
+  const again = await fileSaved(other, other.getByRole('link', { name: 'Whole callout, ZIP' }))
+  expect(again.bytes.equals(zip.bytes)).toBe(true)
+  await other.context().close()
 
   // 8. The report says the same, with the signature.
   const report = await fileSaved(page, page.getByRole('link', { name: 'PDF, A4' }))
@@ -190,7 +182,7 @@ test('the simulated OTDR proves a repaired closure', async ({ page }) => {
   // Locate has a button of the same name.
   await expect(page.getByRole('region', { name: 'Traces of the fault' })).toBeHidden()
   await page.getByRole('button', { name: 'Shoot both ends at both wavelengths' }).click()
-  await expect(page.getByText('Restored', { exact: true })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('Restored', { exact: true })).toBeVisible()
   const row = page.getByRole('table', { name: 'Readings at 1550 nm' }).getByRole('row', { name: /Lock 9 closure/ })
   await expect(row.getByText('holds')).toBeVisible()
 
@@ -207,7 +199,7 @@ test('the simulated OTDR proves a repaired closure', async ({ page }) => {
     timeout: 60_000,
   })
   await stageLink(page, 'Close').click()
-  await expect(signed).toContainText(/has changed since: \d+ traces/, { timeout: 60_000 })
+  await expect(signed).toContainText(/has changed since: \d+ traces/)
 })
 
 test('the thread view goes from event to event and reads all lanes by keyboard', async ({ page }) => {

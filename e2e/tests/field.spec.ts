@@ -1,12 +1,13 @@
 import { DEMO_DAMAGES, shootBothWays } from '@cold-thread/demo'
-import { expect, test, type Page } from '@playwright/test'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { create } from 'qrcode'
-import { openKillable } from '../killableBrowser.ts'
-import { signIn } from './signIn.ts'
-import { stageLink } from './stageLink.ts'
+import { openKillable } from '../harness/killableBrowser.ts'
+import { withoutPolling } from '../harness/live.ts'
+import { passwordOf, signIn } from '../harness/signIn.ts'
+import { stageLink } from '../harness/stageLink.ts'
+import { expect, test, type Page } from '../harness/test.ts'
 
 const PHONE = { width: 390, height: 844 }
 /** The smallest PNG: signature, header of 1 × 1, data, end (PNG specification, W3C). */
@@ -28,6 +29,9 @@ function filmOf(text: string): Buffer {
   return Buffer.concat([Buffer.from(`YUV4MPEG2 W${width} H${height} F10:1 Ip A1:1 C420\n`), frame, frame])
 }
 
+// The app is kept on the device here.
+test.use({ serviceWorkers: 'allow' })
+
 async function openCut(page: Page, stage: string): Promise<void> {
   await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
   await stageLink(page, stage).click()
@@ -43,7 +47,6 @@ async function logSplice(page: Page): Promise<void> {
 test('the network goes in the middle: everything entered is on the server in the end, once and in order', async ({
   baseURL,
 }) => {
-  test.setTimeout(240_000)
   // A browser of its own with a profile on the disk, so that it can be killed and opened again.
   const profile = mkdtempSync(join(tmpdir(), 'cold-thread-profile-'))
   let browser = await openKillable(profile, baseURL!, PHONE)
@@ -51,14 +54,14 @@ test('the network goes in the middle: everything entered is on the server in the
   await signIn(page, 'tech', baseURL)
   await openCut(page, 'Locate')
   // 1. It is assigned to the technician: it comes along by itself.
-  await expect(page.getByText(/On this device, \d+\.\d MB/)).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText(/On this device, \d+\.\d MB/)).toBeVisible()
   const calloutId = new URL(page.url()).pathname.split('/')[2]!
   await page.evaluate(() => navigator.serviceWorker.ready.then(() => true))
 
   // 2. Without network: evidence moves the place, a trace is read and placed, a splice is logged.
   await context.setOffline(true)
   await page.reload()
-  await expect(page.getByRole('region', { name: 'Break' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('region', { name: 'Break' })).toBeVisible()
   await page.getByRole('button', { name: 'Add evidence' }).click()
   await page.getByLabel('What was seen').fill('post beside the cable')
   await page.getByLabel('Where', { exact: true }).click()
@@ -74,8 +77,8 @@ test('the network goes in the middle: everything entered is on the server in the
     mimeType: 'application/octet-stream',
     buffer: shot.content,
   })
-  await expect(page.getByText('field-ab-1550.sor').first()).toBeVisible({ timeout: 30_000 })
-  await expect(page.getByRole('region', { name: 'Break' })).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByText('field-ab-1550.sor').first()).toBeVisible()
+  await expect(page.getByRole('region', { name: 'Break' })).toBeVisible()
   await stageLink(page, 'Join').click()
   await logSplice(page)
   await expect(waits(page)).toContainText('3 entries wait')
@@ -90,7 +93,7 @@ test('the network goes in the middle: everything entered is on the server in the
   ;({ context, page } = browser)
   await context.setOffline(true)
   await page.goto(`${baseURL}/callouts/${calloutId}/join`)
-  await expect(page.getByText(/fiber 7, attempt 1/)).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByText(/fiber 7, attempt 1/)).toBeVisible()
   await expect(page.getByRole('img', { name: 'post in the towpath' })).toBeVisible()
   await expect(waits(page)).toContainText('4 entries wait')
   await page.goto(`${baseURL}/outbox`)
@@ -104,7 +107,7 @@ test('the network goes in the middle: everything entered is on the server in the
   await expect(signedOut.or(page.getByRole('heading', { name: 'Outbox' }))).toBeVisible()
   if (await signedOut.isVisible()) {
     await page.getByLabel('Name').fill('tech')
-    await signedOut.fill('thrushmere-tech')
+    await signedOut.fill(passwordOf('tech'))
     await page.getByRole('button', { name: 'Sign in' }).click()
   }
   await expect(page.getByText('Nothing waits: everything entered here is on the server.')).toBeVisible({
@@ -163,7 +166,7 @@ test('the camera reads the tag of a closure and opens the place', async ({ baseU
   const { page } = browser
   await signIn(page, 'tech', baseURL)
   await page.getByRole('button', { name: 'Scan a tag' }).click()
-  await expect(page.getByRole('heading', { name: 'Weir closure' })).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByRole('heading', { name: 'Weir closure' })).toBeVisible()
   await expect(page.getByRole('region', { name: 'Open here' })).toBeVisible()
   await browser.kill()
   rmSync(folder, { recursive: true, force: true })
@@ -199,16 +202,18 @@ test('a refused entry says why and is sent again or taken out; signing out warns
   await expect(waits(page)).toBeEmpty()
 })
 
-test('a second browser sees an entry within two seconds', async ({ browser, page }) => {
+test('a second browser sees an entry at once', async ({ browser, page, baseURL }) => {
   await signIn(page, 'tech')
   await openCut(page, 'Join')
-  const second = await (await browser.newContext()).newPage()
+  const second = await (await browser.newContext({ baseURL: baseURL! })).newPage()
+  await withoutPolling(second)
+  const listening = second.waitForResponse(/\/live$/)
   await signIn(second, 'lead')
   await openCut(second, 'Join')
   await expect(second.getByRole('region', { name: 'Log' })).toBeVisible()
-  await page.waitForTimeout(1000)
+  await listening
   await page.getByLabel('Remark').first().fill('seen by the lead at once')
   await logSplice(page)
-  await expect(second.getByText(/seen by the lead at once/)).toBeVisible({ timeout: 2000 })
+  await expect(second.getByText(/seen by the lead at once/)).toBeVisible()
   await second.context().close()
 })

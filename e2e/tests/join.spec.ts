@@ -1,7 +1,7 @@
-import { expect, test, type Page } from '@playwright/test'
-import { doStep, done, doUntil, fillStep, place, stepOf } from './runSheet.ts'
-import { signIn } from './signIn.ts'
-import { stageLink } from './stageLink.ts'
+import { doStep, done, doUntil, fillStep, place, stepOf } from '../harness/runSheet.ts'
+import { signIn } from '../harness/signIn.ts'
+import { stageLink } from '../harness/stageLink.ts'
+import { expect, test, type Page } from '../harness/test.ts'
 
 const splice = (page: Page) => page.getByRole('region', { name: 'Splice', exact: true })
 
@@ -26,7 +26,6 @@ async function tap(page: Page, name: string): Promise<void> {
 test('a splicing session: a refused calibration, twelve fibers with a redo and a stop, circuits restored, the kit counted', async ({
   page,
 }) => {
-  test.setTimeout(180_000)
   await signIn(page, 'tech')
   await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
   await stageLink(page, 'Join').click()
@@ -102,7 +101,6 @@ test('a splicing session: a refused calibration, twelve fibers with a redo and a
 })
 
 test('a ribbon on the simulated splicer, and advice that names the dirty groove', async ({ page }) => {
-  test.setTimeout(120_000)
   await signIn(page, 'tech')
   await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
   await stageLink(page, 'Join').click()
@@ -171,7 +169,6 @@ async function beginConnector(page: Page, way: string, connector: 'SC' | 'LC'): 
 test('a pre-polished and an epoxy connector: APC refused, a failed look counted, timers through a reload', async ({
   page,
 }) => {
-  test.setTimeout(150_000)
   await signIn(page, 'tech')
   await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
   await stageLink(page, 'Open').click()
@@ -206,12 +203,12 @@ test('a pre-polished and an epoxy connector: APC refused, a failed look counted,
   await doUntil(page, /[Cc]ure/)
   await stepOf(page).getByLabel('Minutes, by its sheet').fill('0')
   await expect(stepOf(page).getByRole('button', { name: 'Start', exact: true })).toBeDisabled()
-  await stepOf(page).getByLabel('Minutes, by its sheet').fill('0.1')
+  await stepOf(page).getByLabel('Minutes, by its sheet').fill('0.05')
   await stepOf(page).getByRole('button', { name: 'Start', exact: true }).click()
   await page.reload()
   await stageLink(page, 'Join').click()
   const timers = page.getByRole('region', { name: 'Timers' })
-  await expect(timers.getByText('Time is up')).toBeVisible({ timeout: 15_000 })
+  await expect(timers.getByText('Time is up')).toBeVisible()
   await timers.getByRole('button', { name: 'I heard it' }).click()
   await timers.getByRole('button', { name: 'End' }).click()
   await expect(timers).toHaveCount(0)
@@ -236,7 +233,6 @@ async function doToTheEnd(page: Page): Promise<void> {
 }
 
 test('an end face: dirty, cleaned, looked at again; nothing that is no picture of one is taken', async ({ page }) => {
-  test.setTimeout(120_000)
   await signIn(page, 'tech')
   await page.getByRole('link', { name: /Lock cameras flicker/ }).click()
   await stageLink(page, 'Join').click()
@@ -248,11 +244,11 @@ test('an end face: dirty, cleaned, looked at again; nothing that is no picture o
   for (let look = 1; look <= 2; look++) {
     await faces.getByRole('button', { name: /simulated microscope/ }).click()
     const canvas = faces.getByRole('img', { name: /^End face: (pass|close|fail)/ })
-    await expect(canvas).toBeVisible({ timeout: 30_000 })
+    await expect(canvas).toBeVisible()
     // What is marked was drawn: the picture is not empty.
     expect(await canvas.evaluate((one) => (one as HTMLCanvasElement).width)).toBeGreaterThan(500)
     await faces.getByRole('button', { name: 'Keep this look' }).click()
-    await expect(faces.getByRole('img', { name: `Look ${look}, marked picture` })).toBeVisible({ timeout: 15_000 })
+    await expect(faces.getByRole('img', { name: `Look ${look}, marked picture` })).toBeVisible()
     // The look that was judged is put away, and only what follows from all looks stands there.
     await expect(faces.getByRole('button', { name: 'Keep this look' })).toHaveCount(0)
   }
@@ -260,7 +256,7 @@ test('an end face: dirty, cleaned, looked at again; nothing that is no picture o
   // A person's word against the table's, with the reason; both are kept.
   await faces.getByRole('button', { name: /simulated microscope/ }).click()
   const verdict = faces.getByRole('img', { name: /^End face: / })
-  await expect(verdict).toBeVisible({ timeout: 30_000 })
+  await expect(verdict).toBeVisible()
   const failed = ((await verdict.getAttribute('aria-label')) ?? '').startsWith('End face: fail')
   await faces.getByRole('button', { name: failed ? 'I say pass' : 'I say fail' }).click()
   await expect(faces.getByRole('button', { name: 'Keep this look' })).toBeDisabled()
@@ -269,37 +265,40 @@ test('an end face: dirty, cleaned, looked at again; nothing that is no picture o
   await expect(faces.getByText(/against “.*”: a mark on the lens/)).toBeVisible()
 })
 
-test('a session goes on where it was after the server was away and the page was reloaded', async ({
-  page,
-  context,
-}) => {
-  test.setTimeout(120_000)
-  await signIn(page, 'tech')
-  await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
-  await stageLink(page, 'Join').click()
-  await page.getByRole('button', { name: 'Take along for work without network' }).click()
-  await expect(page.getByText(/24 splices to make/)).toBeVisible()
-  await page.getByRole('button', { name: 'Begin the session' }).click()
-  await page.getByRole('button', { name: 'It was accepted' }).click()
-  await enter(page, '0.02')
-  await tap(page, 'Accept')
-  await expect(page.getByText(/^Queue: 1 of 24 accepted$/)).toBeVisible()
-  await context.setOffline(true)
-  await enter(page, '0.04')
-  await tap(page, 'Accept')
-  // Typed and not yet judged when the page goes: kept too.
-  await enter(page, '0,07', '0.4', '0.6')
-  await page.reload()
-  await expect(page.getByText(/^Queue: 2 of 24 accepted$/)).toBeVisible({ timeout: 20_000 })
-  await expect(splice(page).getByLabel(/stimate/)).toHaveValue('0,07')
-  await tap(page, 'Accept')
-  await expect(page.getByText(/^Queue: 3 of 24 accepted$/)).toBeVisible()
-  await context.setOffline(false)
-  // All three are on the server, once each: another browser's reading of it.
-  const id = /callouts\/([^/]+)/.exec(page.url())![1]!
-  await expect
-    .poll(
-      async () =>
+test.describe('without network', () => {
+  test.use({ serviceWorkers: 'allow' })
+
+  test('a session goes on where it was after the server was away and the page was reloaded', async ({
+    page,
+    context,
+  }) => {
+    await signIn(page, 'tech')
+    await page.getByRole('link', { name: /Links beyond Reed Island are down/ }).click()
+    await stageLink(page, 'Join').click()
+    await page.getByRole('button', { name: 'Take along for work without network' }).click()
+  await expect(page.getByText(/On this device, \d+\.\d MB/)).toBeVisible()
+  await page.evaluate(() => navigator.serviceWorker.ready.then(() => true))
+    await expect(page.getByText(/24 splices to make/)).toBeVisible()
+    await page.getByRole('button', { name: 'Begin the session' }).click()
+    await page.getByRole('button', { name: 'It was accepted' }).click()
+    await enter(page, '0.02')
+    await tap(page, 'Accept')
+    await expect(page.getByText(/^Queue: 1 of 24 accepted$/)).toBeVisible()
+    await context.setOffline(true)
+    await enter(page, '0.04')
+    await tap(page, 'Accept')
+    // Typed and not yet judged when the page goes: kept too.
+    await enter(page, '0,07', '0.4', '0.6')
+    await page.reload()
+    await expect(page.getByText(/^Queue: 2 of 24 accepted$/)).toBeVisible()
+    await expect(splice(page).getByLabel(/stimate/)).toHaveValue('0,07')
+    await tap(page, 'Accept')
+    await expect(page.getByText(/^Queue: 3 of 24 accepted$/)).toBeVisible()
+    await context.setOffline(false)
+    // All three are on the server, once each: another browser's reading of it.
+    const id = /callouts\/([^/]+)/.exec(page.url())![1]!
+    await expect
+      .poll(async () =>
         (
           (await (await page.request.get(`/api/callouts/${id}/observations`)).json()) as {
             entry: { kind: string; estimate?: number; sessionId?: string }
@@ -307,7 +306,7 @@ test('a session goes on where it was after the server was away and the page was 
         )
           .filter(({ entry }) => entry.kind === 'splice' && entry.sessionId !== undefined)
           .map(({ entry }) => entry.estimate),
-      { timeout: 20_000 },
-    )
-    .toEqual(expect.arrayContaining([0.02, 0.04, 0.07]))
+      )
+      .toEqual(expect.arrayContaining([0.02, 0.04, 0.07]))
+  })
 })

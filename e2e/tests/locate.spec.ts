@@ -1,6 +1,6 @@
-import { expect, test, type Locator, type Page } from '@playwright/test'
-import { signIn } from './signIn.ts'
-import { stageLink } from './stageLink.ts'
+import { signIn } from '../harness/signIn.ts'
+import { stageLink } from '../harness/stageLink.ts'
+import { expect, test, type Locator, type Page } from '../harness/test.ts'
 
 async function openPractice(page: Page, title: string, link: string): Promise<void> {
   await page.getByRole('button', { name: 'New callout' }).click()
@@ -28,12 +28,12 @@ test('a report moves suspicion before any trace; taken back, it is as it was', a
   await choose(page, 'Where', 'Lock 12')
   await page.getByRole('button', { name: 'Use this evidence' }).click()
   const card = page.getByRole('region', { name: 'Break' })
-  await expect(card).toBeVisible({ timeout: 30_000 })
+  await expect(card).toBeVisible()
   await expect(card.getByText('Not good enough to dig')).toBeVisible()
   await expect(page.getByRole('list', { name: 'Evidence' })).toContainText('digger on the towpath')
 
   await page.getByRole('button', { name: 'Take back' }).click()
-  await expect(page.getByRole('heading', { name: 'Shoot the link' })).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByRole('heading', { name: 'Shoot the link' })).toBeVisible()
 })
 
 /** Presses until it is gone: what is computed anew above it may move it away under the pointer. */
@@ -41,7 +41,7 @@ async function takeOut(button: Locator): Promise<void> {
   await expect(async () => {
     if ((await button.count()) > 0) await button.click()
     await expect(button).toHaveCount(0, { timeout: 3000 })
-  }).toPass({ timeout: 30_000 })
+  }).toPass()
 }
 
 test('a next test carried out on the simulated OTDR is not proposed again, and evidence that contradicts is said aloud', async ({
@@ -50,13 +50,13 @@ test('a next test carried out on the simulated OTDR is not proposed again, and e
   await signIn(page, 'tech')
   await page.getByRole('link', { name: /Office network shows errors/ }).click()
   await stageLink(page, 'Locate').click()
-  await expect(page.getByText('At Lock 9 closure', { exact: true })).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByText('At Lock 9 closure', { exact: true })).toBeVisible()
 
   // 1. With the shots from the far end and at 1310 nm taken out, they are what comes next.
   for (const name of ['ba-1310', 'ba-1550', 'ab-1310'])
     await takeOut(page.getByRole('button', { name: new RegExp(`${name}\\.sor out of the evidence`) }))
   const tests = page.getByRole('list', { name: 'Next tests' })
-  await expect(tests.getByText(/shoot at 1310 nm as well/)).toBeVisible({ timeout: 30_000 })
+  await expect(tests.getByText(/shoot at 1310 nm as well/)).toBeVisible()
 
   // Opening a closure can disturb its other fibers: locked until that is confirmed.
   await expect(tests.getByText('Locked')).toHaveCount(1)
@@ -71,7 +71,7 @@ test('a next test carried out on the simulated OTDR is not proposed again, and e
   await page.getByRole('option', { name: '300 ns' }).click()
   await panel.getByRole('button', { name: 'Shoot these settings' }).click()
   const card = page.getByRole('region', { name: /Added loss/ })
-  await expect(card.getByText(/^1310 nm/)).toContainText('dB', { timeout: 60_000 })
+  await expect(card.getByText(/^1310 nm/)).toContainText('dB')
   await expect(page.getByText(/shoot at 1310 nm as well/)).toHaveCount(0)
   await expect(card.getByText(/about the same at both wavelengths/).first()).toBeVisible()
 
@@ -110,7 +110,7 @@ test('the device’s own position stands on the map and on the thread, once it i
   await signIn(page, 'tech')
   await openPractice(page, 'Walking the towpath', 'Basin to gauge house, level control')
   const thread = page.getByRole('group', { name: /^Thread view/ })
-  await expect(thread).toBeVisible({ timeout: 30_000 })
+  await expect(thread).toBeVisible()
   await expect(thread.getByRole('img', { name: /^You are/ })).toHaveCount(0)
   await page.getByRole('button', { name: 'Where am I?' }).click()
   await expect(page.getByText(/You are at .* from the route \(the device is sure to 20.m\)/)).toBeVisible()

@@ -1,7 +1,7 @@
 import { LEFT, repairedFiles, SURVEY, surveyFiles } from '@cold-thread/demo'
-import { expect, test, type Page } from '@playwright/test'
-import { signIn } from './signIn.ts'
-import { stageLink } from './stageLink.ts'
+import { signIn } from '../harness/signIn.ts'
+import { stageLink } from '../harness/stageLink.ts'
+import { expect, test, type Page } from '../harness/test.ts'
 
 /** A callout on a link that begins in the cable of 144 fibers. */
 async function newCallout(page: Page, title: string): Promise<void> {
@@ -16,7 +16,6 @@ async function newCallout(page: Page, title: string): Promise<void> {
 test('a batch of 144 fibers with one damaged tube: matched, doubted, sent, and read as what it is', async ({
   page,
 }) => {
-  test.setTimeout(180_000)
   await signIn(page, 'tech')
   await newCallout(page, 'Many circuits of one cable')
   await page.getByRole('link', { name: 'Survey the cable' }).click()
@@ -33,7 +32,7 @@ test('a batch of 144 fibers with one damaged tube: matched, doubted, sent, and r
     { name: 'notes.sor', mimeType: 'text/plain', buffer: Buffer.from('no trace') },
   ]
   await page.getByLabel('Trace files of the cable').setInputFiles(given)
-  await expect(page.getByText('142 of 143 files matched to their fibers')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('142 of 143 files matched to their fibers')).toBeVisible()
   await expect(page.getByText(/notes\.sor: /)).toBeVisible()
   await expect(page.getByText('the file says fiber 37, its name 137')).toBeVisible()
   await page.getByLabel('Fiber of TN-4_F137_1550.sor').fill('37')
@@ -42,7 +41,7 @@ test('a batch of 144 fibers with one damaged tube: matched, doubted, sent, and r
   // 2. Progress, then the finding.
   await expect(page.getByText(/^Sending: \d+ of 143/)).toBeVisible()
   const found = page.getByRole('region', { name: 'What is hit' })
-  await expect(found.getByText('Tube 3 (green), 12 fibers of 12, at Weir closure')).toBeVisible({ timeout: 120_000 })
+  await expect(found.getByText('Tube 3 (green), 12 fibers of 12, at Weir closure')).toBeVisible()
   await expect(found.getByText(/2 broken, 10 with added loss; one tube alone/)).toBeVisible()
   await expect(found.getByText('131 of 143 fibers read are sound. No trace of 1 fiber: 137.')).toBeVisible()
 
@@ -63,7 +62,6 @@ test('a batch of 144 fibers with one damaged tube: matched, doubted, sent, and r
 test('every fiber of a spliced tube, from both ends: the poor joint and the open fiber are found, and the link’s own verdict tells of them', async ({
   page,
 }) => {
-  test.setTimeout(180_000)
   await signIn(page, 'tech')
   await newCallout(page, 'One tube was spliced')
   await stageLink(page, 'Prove').click()
@@ -78,9 +76,9 @@ test('every fiber of a spliced tube, from both ends: the poor joint and the open
       buffer: Buffer.from(content),
     })),
   )
-  await page.getByRole('button', { name: 'Send 48 traces' }).click({ timeout: 60_000 })
+  await page.getByRole('button', { name: 'Send 48 traces' }).click()
   const verdicts = page.getByRole('list', { name: 'Verdicts' })
-  await expect(verdicts).toContainText(`Not restored: fibers ${LEFT.poor}, ${LEFT.open}`, { timeout: 90_000 })
+  await expect(verdicts).toContainText(`Not restored: fibers ${LEFT.poor}, ${LEFT.open}`)
   await expect(verdicts).toContainText('10 Restored, with remarks')
 
   // What is not restored comes first; the arrow keys go on, and say what to do.

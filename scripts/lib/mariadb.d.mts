@@ -12,4 +12,4 @@ export interface Mariadb {
 }
 
 export function temporaryMariadb(options: { fast?: boolean }): Promise<Mariadb>
-export function databaseEnv(instance: Mariadb): Record<string, string>
+export function databaseEnv(instance: Pick<Mariadb, 'host' | 'port' | 'name' | 'user' | 'password'>): Record<string, string>

@@ -1,0 +1,1 @@
+export { CodedError, Fault } from './codedError.ts'
