@@ -3,6 +3,7 @@ import prettier from 'eslint-config-prettier'
 import hooks from 'eslint-plugin-react-hooks'
 import globals from 'globals'
 import ts from 'typescript-eslint'
+import { houseRules } from './lint/houseRules.js'
 
 export default ts.config(
   { ignores: ['**/dist/', '**/node_modules/', '.cache/', '.data/', 'test-results/'] },
@@ -14,11 +15,12 @@ export default ts.config(
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
     },
   },
-  { files: ['**/*.mjs', '*.js'], languageOptions: { globals: globals.node } },
+  { files: ['**/*.{mjs,cjs}', '*.js', 'lint/*.js'], languageOptions: { globals: globals.node } },
   {
     files: ['web/**/*.{ts,tsx}'],
     plugins: { 'react-hooks': hooks },
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
+  ...houseRules,
   prettier,
 )

@@ -5,14 +5,17 @@ import { defineConfig } from 'vitest/config'
 export default defineConfig({
   test: {
     isolate: false,
+    // Nothing is timed here: a time-out only ends what would never come, also where something else keeps the machine busy.
+    testTimeout: 300_000,
+    hookTimeout: 300_000,
     restoreMocks: true,
     unstubGlobals: true,
     maxWorkers: Math.max(2, availableParallelism()),
     projects: [
       { extends: true, test: { name: 'core', include: ['core/src/**/*.test.ts'] } },
       { extends: true, test: { name: 'contract', include: ['contract/src/**/*.test.ts'] } },
-      { extends: true, test: { name: 'demo', include: ['demo/src/**/*.test.ts'], testTimeout: 60_000 } },
-      { extends: true, test: { name: 'cli', include: ['cli/src/**/*.test.ts'], testTimeout: 60_000 } },
+      { extends: true, test: { name: 'demo', include: ['demo/src/**/*.test.ts'] } },
+      { extends: true, test: { name: 'cli', include: ['cli/src/**/*.test.ts'] } },
       {
         extends: true,
         test: {
@@ -20,18 +23,18 @@ export default defineConfig({
           include: ['web/src/**/*.test.ts', 'web/src/**/*.test.tsx'],
           environment: 'jsdom',
           setupFiles: ['web/src/test/setup.ts'],
-          testTimeout: 20_000,
         },
       },
-      { extends: true, test: { name: 'scripts', include: ['scripts/**/*.test.ts'] } },
+      {
+        extends: true,
+        test: { name: 'scripts', include: ['scripts/**/*.test.ts', 'lint/**/*.test.ts'] },
+      },
       {
         extends: true,
         test: {
           name: 'server',
           include: ['server/src/**/*.test.ts'],
           globalSetup: ['server/src/test/globalSetup.ts'],
-          testTimeout: 60_000,
-          hookTimeout: 90_000,
         },
       },
     ],

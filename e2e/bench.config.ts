@@ -13,7 +13,7 @@ export default defineConfig({
   workers: 1,
   reporter: 'line',
   outputDir: '../test-results/bench',
-  use: { ...CHROMIUM, baseURL: `http://127.0.0.1:${PORT}` },
+  use: { ...CHROMIUM, deviceScaleFactor: 1, serviceWorkers: 'allow', baseURL: `http://127.0.0.1:${PORT}` },
   webServer: {
     command: `node ../scripts/start.mjs --demo --fresh --port ${PORT} --data ${join(tmpdir(), 'cold-thread-bench')}`,
     url: `http://127.0.0.1:${PORT}/api/health`,

@@ -4,6 +4,7 @@ import { chromium, type Page } from '@playwright/test'
 import { randomUUID } from 'node:crypto'
 import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
+import { CHROMIUM_PATH } from './harness/chromium.ts'
 import { doUntil, stepOf } from './harness/runSheet.ts'
 import { stageLink } from './harness/stageLink.ts'
 
@@ -221,7 +222,7 @@ const VIEWS: View[] = [
   },
 ]
 
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium' })
+const browser = await chromium.launch({ executablePath: CHROMIUM_PATH })
 mkdirSync(folder, { recursive: true })
 
 /** Signs in once: sign-in attempts are limited. */

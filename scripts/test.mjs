@@ -1,60 +1,93 @@
 // npm test: everything from a fresh machine, then all checks; closes with "N passed, N failed".
+import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
-import { stripVTControlCharacters } from 'node:util'
-import { checkDisk, checkNode, installChromium, installMariadb, installPackages, build, ROOT } from './lib/setup.mjs'
+import { build, checkDisk, checkNode, installChromium, installMariadb, installPackages, ROOT } from './lib/setup.mjs'
 import { report, watch } from './lib/step.mjs'
+import { countsOf, journeyFiles, slowest, unitFiles } from './lib/testReports.mjs'
 
-/** Passed and failed counts that a runner printed, or one for the step as a whole. */
-function countsOf({ status, output }) {
-  const plain = stripVTControlCharacters(output)
-  const vitest = /^\s*Tests\s+(.*)$/m.exec(plain)?.[1]
-  const number = (text, word) => Number(new RegExp(`(\\d+) ${word}`).exec(text ?? '')?.[1] ?? 0)
-  if (vitest)
-    return { passed: number(vitest, 'passed'), failed: Math.max(number(vitest, 'failed'), status === 0 ? 0 : 1) }
-  if (/^\s*\d+ (passed|failed)/m.test(plain))
-    return { passed: number(plain, 'passed'), failed: Math.max(number(plain, 'failed'), status === 0 ? 0 : 1) }
-  return { passed: status === 0 ? 1 : 0, failed: status === 0 ? 0 : 1 }
+const RESULTS = join(ROOT, 'test-results')
+const UNIT_REPORT = join(RESULTS, 'unit.json')
+const JOURNEY_REPORT = join(RESULTS, 'journeys.json')
+/** So many of the slowest test files are named. */
+const NAMED = 10
+
+/** Seconds that a part may take on two processors that do nothing else: a part that grows past them is named. */
+const BUDGETS = {
+  installing: 45,
+  'type check': 45,
+  lint: 45,
+  formatting: 45,
+  build: 30,
+  'unit and server tests': 215,
+  'browser journeys': 300,
 }
 
+const seconds = (since) => (performance.now() - since) / 1000
+
 async function main() {
+  const begun = performance.now()
+  const took = []
   checkNode()
   checkDisk()
   installMariadb()
   installChromium()
   installPackages()
+  took.push(['installing', seconds(begun)])
+  mkdirSync(RESULTS, { recursive: true })
+
   const bin = (name) => join(ROOT, 'node_modules', '.bin', name)
   const env = { CI: process.env.CI ?? '1' }
-  // What needs one processor stands beside its like; what needs all of them runs alone.
-  const stages = [
-    [['type check', bin('tsc'), ['-b']]],
-    [
-      ['lint', 'npm', ['run', 'lint', '--loglevel=error']],
-      ['formatting', 'npm', ['run', 'format:check', '--loglevel=error']],
-    ],
-    [['unit and server tests', bin('vitest'), ['run']]],
-    [['browser journeys', bin('playwright'), ['test', '-c', 'e2e/playwright.config.ts']]],
-  ]
   let passed = 0
   let failed = 0
-  for (const stage of stages) {
-    console.log(`\n── ${stage.map(([name]) => name).join(', ')} ──`)
-    if (stage[0][0] === 'browser journeys') build()
-    const begun = Date.now()
-    const alone = stage.length === 1
-    const ended = await Promise.all(
-      stage.map(async ([name, command, args]) => {
-        const result = await watch(command, args, { cwd: ROOT, env, shown: alone })
-        if (!alone) process.stdout.write(result.output)
-        return [name, countsOf(result)]
-      }),
-    )
-    for (const [name, counts] of ended) {
-      if (counts.failed > 0) console.error(`✗ ${name} failed`)
-      passed += counts.passed
-      failed += counts.failed
-    }
-    console.log(`${((Date.now() - begun) / 1000).toFixed(0)} s`)
+  /** One part; its output is shown as it comes where nothing runs beside it. */
+  const run = async (name, command, args, shown = false) => {
+    const since = performance.now()
+    const result = await watch(command, args, { cwd: ROOT, env, shown })
+    took.push([name, seconds(since)])
+    if (!shown) process.stdout.write(`\n── ${name} ──\n${result.output}`)
+    const counts = countsOf(result)
+    if (counts.failed > 0) console.error(`✗ ${name} failed`)
+    passed += counts.passed
+    failed += counts.failed
   }
+  const alone = (name, command, args) => {
+    console.log(`\n── ${name} ──`)
+    return run(name, command, args, true)
+  }
+
+  // Two processors: what needs one of them stands beside its like, what needs both runs alone.
+  const single = [
+    () => run('lint', 'npm', ['run', 'lint', '--loglevel=error']),
+    () => run('type check', 'npm', ['run', 'typecheck', '--loglevel=error']),
+    () => run('formatting', 'npm', ['run', 'format:check', '--loglevel=error']),
+    async () => {
+      const since = performance.now()
+      build()
+      took.push(['build', seconds(since)])
+    },
+  ]
+  const takeNext = async () => {
+    for (let next = single.shift(); next; next = single.shift()) await next()
+  }
+  await Promise.all([takeNext(), takeNext()])
+  await alone('unit and server tests', bin('vitest'), [
+    'run',
+    '--reporter=default',
+    '--reporter=json',
+    `--outputFile.json=${UNIT_REPORT}`,
+  ])
+  await alone('browser journeys', bin('playwright'), ['test', '-c', 'e2e/playwright.config.ts'])
+
+  console.log('\n── times ──')
+  for (const [name, time] of took) {
+    const budget = BUDGETS[name]
+    const over = time > budget ? `   over its budget of ${budget} s` : ''
+    console.log(`${time.toFixed(0).padStart(5)} s  ${name}${over}`)
+  }
+  console.log(`${seconds(begun).toFixed(0).padStart(5)} s  in all`)
+  console.log(`\nThe ${NAMED} slowest files:`)
+  for (const { file, time } of slowest([...unitFiles(UNIT_REPORT, ROOT), ...journeyFiles(JOURNEY_REPORT)], NAMED))
+    console.log(`${time.toFixed(0).padStart(5)} s  ${file}`)
   console.log(`\n${passed} passed, ${failed} failed`)
   process.exit(failed > 0 ? 1 : 0)
 }

@@ -1,4 +1,5 @@
 import { damageList, plantBundle } from '@cold-thread/contract'
+import { CodedError } from '@cold-thread/core/errors'
 import type { Shot } from '@cold-thread/core/locate'
 import { checkPlant, PlantError, type Direction, type PlantBundle } from '@cold-thread/core/plant'
 import type { Damage } from '@cold-thread/core/sim'
@@ -31,7 +32,7 @@ export function readTrace(file: string): TraceAnalysis {
   } catch (error) {
     if (error instanceof TraceFileError)
       throw new Refusal(`${file}: ${error.message}`, error.code, error.block, error.byte)
-    if (error instanceof RangeError) throw new Refusal(`${file}: ${error.message}`, 'cannot-analyze')
+    if (error instanceof CodedError) throw new Refusal(`${file}: ${error.message}`, 'cannot-analyze')
     throw error
   }
 }

@@ -1,4 +1,5 @@
-import { seededRandom, type DrawnDefect, type DrawnScratch, type EndFaceScene } from '../src/sim/index.ts'
+import { seededRandom } from '../src/math/index.ts'
+import { type DrawnDefect, type DrawnScratch, type EndFaceScene } from '../src/sim/index.ts'
 
 /** A healthy end face, sharp and in the middle; benches and tests change what they are about. */
 export const PLAIN_SCENE: EndFaceScene = {

@@ -13,7 +13,7 @@ import {
   unitsOf,
   type Scenario,
 } from '../src/plan/index.ts'
-import { seededRandom } from '../src/sim/index.ts'
+import { seededRandom } from '../src/math/index.ts'
 
 const SIZES = [144, 432, 864]
 const RUNS = 1000

@@ -1,14 +1,7 @@
 import type { Shot } from '../src/locate/index.ts'
 import { buildThread, type Direction, type PlantBundle, type Thread } from '../src/plant/index.ts'
-import {
-  seededRandom,
-  shootLink,
-  type Damage,
-  type Instrument,
-  type PulseShape,
-  type Random,
-  type ShotSettings,
-} from '../src/sim/index.ts'
+import { seededRandom, type Random } from '../src/math/index.ts'
+import { shootLink, type Damage, type Instrument, type PulseShape, type ShotSettings } from '../src/sim/index.ts'
 import { analyzeTrace, decodeTrace } from '../src/trace/index.ts'
 import { chainageOf, LINK, pick, randomPlant, recordsOf } from './randomFault.ts'
 

@@ -7,7 +7,8 @@ import {
   type Cable,
   type Thread,
 } from '../src/plant/index.ts'
-import { seededRandom, shootLink, type Damage, type LinkShot, type Random } from '../src/sim/index.ts'
+import { seededRandom, type Random } from '../src/math/index.ts'
+import { shootLink, type Damage, type LinkShot } from '../src/sim/index.ts'
 import { analyzeTrace, decodeTrace } from '../src/trace/index.ts'
 import type { Shot } from '../src/locate/index.ts'
 

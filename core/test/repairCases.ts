@@ -1,6 +1,7 @@
 import type { Shot } from '../src/locate/index.ts'
 import { buildThread, type PlantBundle, type Thread } from '../src/plant/index.ts'
-import { seededRandom, shootLink, type Damage } from '../src/sim/index.ts'
+import { seededRandom } from '../src/math/index.ts'
+import { shootLink, type Damage } from '../src/sim/index.ts'
 import { analyzeTrace, decodeTrace } from '../src/trace/index.ts'
 import { drawnSurvey, type Survey } from './fieldCases.ts'
 import { chainageOf, LINK, pick, randomPlant, recordsOf } from './randomFault.ts'

@@ -1,4 +1,4 @@
-import { seededRandom } from '../src/sim/random.ts'
+import { seededRandom } from '../src/math/random.ts'
 import { UNNAMED, type Trace } from '../src/trace/index.ts'
 
 /** A trace drawn from a formula, not from the simulator: the analyser must not depend on the simulator's habits. */

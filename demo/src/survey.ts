@@ -1,12 +1,6 @@
 import type { Direction } from '@cold-thread/core/plant'
-import {
-  plantBehindRecords,
-  seedFrom,
-  shootFiber,
-  standInSeed,
-  type Damage,
-  type LinkShot,
-} from '@cold-thread/core/sim'
+import { seedFrom } from '@cold-thread/core/math'
+import { plantBehindRecords, shootFiber, standInSeed, type Damage, type LinkShot } from '@cold-thread/core/sim'
 import { THRUSHMERE } from './plant.ts'
 
 /** The cable survey of the demo: all 144 fibers of the cable between visitor centre and gauge house, shot from one end. */

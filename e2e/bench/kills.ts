@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { fileURLToPath } from 'node:url'
-import { seededRandom } from '@cold-thread/core/sim'
+import { seededRandom } from '@cold-thread/core/math'
 import { databaseEnv, temporaryMariadb } from '../../scripts/lib/mariadb.mjs'
 import { openKillable, type KillableBrowser } from '../harness/killableBrowser.ts'
 

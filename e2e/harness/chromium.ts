@@ -1,9 +1,14 @@
 import type { PlaywrightTestOptions, PlaywrightWorkerOptions } from '@playwright/test'
 
-/** Debian's Chromium, without a monitor. */
+/** Debian's Chromium without a window: it takes a third less of the processor than the whole browser. */
+export const CHROMIUM_PATH = '/usr/bin/chromium-headless-shell'
+
+/** How journeys and benches see the app. */
 export const CHROMIUM = {
   viewport: { width: 1280, height: 800 },
-  launchOptions: { executablePath: '/usr/bin/chromium' },
+  // Nobody looks: layout is the same, a quarter of the pixels is drawn.
+  deviceScaleFactor: 0.5,
+  launchOptions: { executablePath: CHROMIUM_PATH },
   // Keeping the whole app on the device costs each journey seconds: those without network ask for it.
   serviceWorkers: 'block',
 } satisfies Partial<PlaywrightTestOptions & PlaywrightWorkerOptions>

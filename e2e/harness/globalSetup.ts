@@ -1,20 +1,7 @@
 import { temporaryMariadb } from '../../scripts/lib/mariadb.mjs'
 import { connect, emptyDatabase, TEMPLATE } from './databases.ts'
-import { startInstallation, type Database } from './installation.ts'
-import { DEMO_ROLES, passwordOf, type DemoRole } from './signIn.ts'
-
-/** What journeys need to know of what was set up for all of them; handed to their processes in the environment. */
-export interface JourneySetup {
-  database: Database
-  /** Value of the session's cookie of each role: the template has these sessions. */
-  sessions: Record<DemoRole, string>
-}
-
-const SETUP = 'COLD_THREAD_JOURNEYS'
-
-export function journeySetup(): JourneySetup {
-  return JSON.parse(process.env[SETUP]!) as JourneySetup
-}
+import { startInstallation } from './installation.ts'
+import { DEMO_ROLES, handOver, passwordOf, type DemoRole } from './journeySetup.ts'
 
 /** One private MariaDB with the demo's data in a template, in which each role has signed in once. */
 export default async function setup(): Promise<() => Promise<void>> {
@@ -28,7 +15,7 @@ export default async function setup(): Promise<() => Promise<void>> {
   const sessions = {} as Record<DemoRole, string>
   for (const role of DEMO_ROLES) sessions[role] = await sessionOf(demo.address, role)
   await demo.stop()
-  process.env[SETUP] = JSON.stringify({ database, sessions } satisfies JourneySetup)
+  handOver({ database, sessions })
   return () => instance.stop()
 }
 

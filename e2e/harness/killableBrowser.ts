@@ -3,6 +3,7 @@ import { spawn } from 'node:child_process'
 import { existsSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
+import { CHROMIUM_PATH } from './chromium.ts'
 
 /** A browser with its profile on the disk whose processes can be killed at once, as a dead battery does. */
 export interface KillableBrowser {
@@ -30,9 +31,8 @@ export async function openKillable(
   for (const lock of ['SingletonLock', 'SingletonSocket', 'SingletonCookie'])
     rmSync(join(profile, lock), { force: true })
   const child = spawn(
-    '/usr/bin/chromium',
+    CHROMIUM_PATH,
     [
-      '--headless=new',
       '--no-sandbox',
       '--no-first-run',
       '--disable-gpu',

@@ -1,12 +1,5 @@
 import { expect, type Page } from '@playwright/test'
-import { journeySetup } from './globalSetup.ts'
-
-export const DEMO_ROLES = ['tech', 'lead', 'records', 'viewer'] as const
-export type DemoRole = (typeof DEMO_ROLES)[number]
-
-export function passwordOf(role: DemoRole): string {
-  return `thrushmere-${role}`
-}
+import { journeySetup, passwordOf, type DemoRole } from './journeySetup.ts'
 
 /** The session of one of the demo's accounts as a browser sends it. */
 export function sessionCookie(role: DemoRole): string {

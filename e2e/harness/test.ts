@@ -1,6 +1,6 @@
 import { test as base } from '@playwright/test'
 import { connect, copyTemplate, emptyDatabase } from './databases.ts'
-import { journeySetup } from './globalSetup.ts'
+import { journeySetup } from './journeySetup.ts'
 import { startInstallation, type Installation } from './installation.ts'
 
 export { expect } from '@playwright/test'

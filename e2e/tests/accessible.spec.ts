@@ -40,6 +40,7 @@ async function seriousInAllWays(page: Page): Promise<string[]> {
     found.push(...(await seriousIn(page, `${theme}, phone`, rules)))
     await page.getByRole('button', { name: other }).click()
   }
+  await page.setViewportSize(WIDE)
   return found
 }
 
@@ -113,12 +114,26 @@ test('axe finds nothing serious on the sign-in page, light and dark, wide and on
   expect(found).toEqual([])
 })
 
-for (const [screen, go] of Object.entries(SCREENS))
-  test(`axe finds nothing serious on ${screen}, light and dark, wide and on a phone`, async ({ page }) => {
-    await signIn(page, 'lead')
-    await go(page)
-    expect(await seriousInAllWays(page)).toEqual([])
+/** Looked at one after the other in one page: loading the app anew for each takes longer than looking. */
+const TOGETHER = [
+  ['board', 'locate', 'plan'],
+  ['open', 'join', 'prove'],
+  ['close', 'survey', '/plant', '/fibers', '/tags'],
+  ['/at/lock-9', '/lengths', '/open-book', '/kit', '/accounts', '/outbox'],
+]
+
+for (const screens of TOGETHER)
+  test(`axe finds nothing serious on ${screens.join(', ')}, light and dark, wide and on a phone`, async ({ page }) => {
+    for (const screen of screens) {
+      await signIn(page, 'lead')
+      await SCREENS[screen]!(page)
+      expect(await seriousInAllWays(page), screen).toEqual([])
+    }
   })
+
+test('every screen is looked at', () => {
+  expect(TOGETHER.flat()).toEqual(Object.keys(SCREENS))
+})
 
 test('axe finds nothing serious on the dialogs of a callout', async ({ page }) => {
   await signIn(page, 'lead')

@@ -12,4 +12,6 @@ export interface Mariadb {
 }
 
 export function temporaryMariadb(options: { fast?: boolean }): Promise<Mariadb>
-export function databaseEnv(instance: Pick<Mariadb, 'host' | 'port' | 'name' | 'user' | 'password'>): Record<string, string>
+export function databaseEnv(
+  instance: Pick<Mariadb, 'host' | 'port' | 'name' | 'user' | 'password'>,
+): Record<string, string>

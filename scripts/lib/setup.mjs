@@ -67,7 +67,7 @@ export function installMariadb() {
 }
 
 export function installChromium() {
-  installDebian('Chromium', 'chromium', ['chromium'])
+  installDebian('Chromium', 'chromium-headless-shell', ['chromium-headless-shell'])
 }
 
 /** Builds server and web application when a source is newer than the build. */

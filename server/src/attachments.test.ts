@@ -15,8 +15,7 @@ let server: TestServer
 let port: number
 beforeAll(async () => {
   server = await startTestServer()
-  await server.app.listen({ host: '127.0.0.1', port: 0 })
-  port = (server.app.server.address() as { port: number }).port
+  port = await server.listen()
 })
 afterAll(() => server.close())
 

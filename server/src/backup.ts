@@ -1,3 +1,4 @@
+import { CodedError } from '@cold-thread/core/errors'
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import type { Sequelize } from 'sequelize'
 import { copyColumns, TABLE_NAMES, type TableName } from './db/models.ts'
@@ -5,7 +6,11 @@ import { SCHEMA_VERSION } from './db/migrations.ts'
 import { modelOf } from './db/rows.ts'
 
 /** A backup that can't be restored; nothing was changed. */
-export class BackupError extends Error {}
+export class BackupError extends CodedError<'backup-refused'> {
+  constructor(message: string) {
+    super('backup-refused', message)
+  }
+}
 
 const FORMAT = 'cold-thread/backup'
 /** Sign-ins are not part of what is worth keeping. */

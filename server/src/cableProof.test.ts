@@ -3,8 +3,8 @@ import { cableProofRecord, verdictRecord, type CableProofRecord } from '@cold-th
 import type { CableProof } from '@cold-thread/core/prove'
 import { strFromU8, unzipSync } from 'fflate'
 import { v7 as uuidv7 } from 'uuid'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { caller, startTestServer, type TestServer } from './test/index.ts'
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
+import { caller, startTestServer, UNTIL_JUDGED, type TestServer } from './test/index.ts'
 import { readReport } from './test/readReport.ts'
 
 describe('every fiber of a cable after the repair', () => {
@@ -17,12 +17,11 @@ describe('every fiber of a cable after the repair', () => {
   const address = `/api/callouts/${calloutId}/cable-proof`
   /** Asked again until all fibers are judged, as the page does. */
   const judged = async (): Promise<CableProofRecord> => {
-    for (let look = 0; look < 100; look++) {
+    return vi.waitFor(async () => {
       const record = cableProofRecord.parse((await call('GET', address)).body)
-      if (record.done === record.of) return record
-      await new Promise((done) => setTimeout(done, 200))
-    }
-    throw new Error('the fibers were not judged in time')
+      expect(record.done).toBe(record.of)
+      return record
+    }, UNTIL_JUDGED)
   }
 
   beforeAll(async () => {

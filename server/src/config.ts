@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { isIP } from 'node:net'
+import { CodedError } from '@cold-thread/core/errors'
 import { z } from 'zod'
 
 /** An address, or a network as `10.1.0.0/16`. */
@@ -60,10 +61,10 @@ export function readConfig(env: Record<string, string | undefined>): Config {
   })
   if (!parsed.success) {
     const issue = parsed.error.issues[0]!
-    throw new Error(`setting ${issue.path.join('.')}: ${issue.message}`)
+    throw new CodedError('setting-refused', `setting ${issue.path.join('.')}: ${issue.message}`)
   }
   if ((parsed.data.tlsCertificate === undefined) !== (parsed.data.tlsKey === undefined))
-    throw new Error('TLS needs both a certificate and a key')
+    throw new CodedError('setting-refused', 'TLS needs both a certificate and a key')
   return Object.freeze(parsed.data)
 }
 

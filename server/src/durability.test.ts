@@ -68,4 +68,4 @@ it('the database killed in mid-run costs clear errors, no acknowledged entry, an
     await server.close()
     await instance.stop()
   }
-}, 120_000)
+})

@@ -1,4 +1,5 @@
 import { ERRORS, type ErrorBody, type ErrorCode } from '@cold-thread/contract'
+import { CodedError } from '@cold-thread/core/errors'
 import { KitError } from '@cold-thread/core/kit'
 import { ProcedureError } from '@cold-thread/core/open'
 import { PlantError } from '@cold-thread/core/plant'
@@ -6,15 +7,9 @@ import { CompareError, TraceFileError } from '@cold-thread/core/trace'
 import { ConnectionAcquireTimeoutError, ConnectionError, DatabaseError, TimeoutError } from 'sequelize'
 
 /** An expected failure: answered with its code's status. */
-export class AppError extends Error {
-  readonly code: ErrorCode
-  readonly place: string | undefined
-
+export class AppError extends CodedError<ErrorCode> {
   constructor(code: ErrorCode, message?: string, place?: string) {
-    super(message ?? ERRORS[code].message)
-    this.name = 'AppError'
-    this.code = code
-    this.place = place
+    super(code, message ?? ERRORS[code].message, place)
   }
 
   get status(): number {
@@ -34,16 +29,12 @@ const LOST_CONNECTION =
 export function toAppError(error: unknown): AppError | null {
   if (error instanceof AppError) return error
   if (error instanceof TraceFileError)
-    return new AppError(
-      error.code === 'too-large' ? 'too-large' : 'trace-refused',
-      error.message,
-      `block ${error.block}, byte ${error.byte}`,
-    )
-  if (error instanceof PlantError) return new AppError('plant-refused', error.message, error.path)
+    return new AppError(error.code === 'too-large' ? 'too-large' : 'trace-refused', error.message, error.place)
+  if (error instanceof PlantError) return new AppError('plant-refused', error.message, error.place)
   if (error instanceof ProcedureError) return new AppError('procedure-refused', error.message, error.place)
-  if (error instanceof KitError) return new AppError('kit-refused', error.message, error.path)
+  if (error instanceof KitError) return new AppError('kit-refused', error.message, error.place)
   if (error instanceof CompareError) return new AppError('traces-differ', error.message)
-  if (error instanceof RangeError) return new AppError('cannot-compute', error.message)
+  if (error instanceof CodedError) return new AppError('cannot-compute', error.message, error.place)
   if (isConnectionLoss(error)) return new AppError('database-down')
   return null
 }

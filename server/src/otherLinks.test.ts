@@ -1,8 +1,8 @@
 import type { AsBuiltChanges } from '@cold-thread/contract'
 import { DEMO_DAMAGES, THRUSHMERE, shootBothWays } from '@cold-thread/demo'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import { v7 as uuidv7 } from 'uuid'
-import { caller, openCallout, startTestServer, type TestServer } from './test/index.ts'
+import { caller, openCallout, UNTIL_JUDGED, startTestServer, type TestServer } from './test/index.ts'
 
 const LINK = 'visitor-wan'
 const own = THRUSHMERE.links.find(({ id }) => id === LINK)!
@@ -50,11 +50,10 @@ describe('other links of a cable that was repaired', () => {
     await survey('after', after)
     // Not judged yet, nothing of theirs is taken over.
     expect((await built()).others).toEqual([])
-    for (let look = 0; look < 100; look++) {
+    await vi.waitFor(async () => {
       const { done, of } = (await call('GET', `${url}/cable-proof`)).body as { done: number; of: number }
-      if (done === of) break
-      await new Promise((wake) => setTimeout(wake, 200))
-    }
+      expect(done).toBe(of)
+    }, UNTIL_JUDGED)
     const names = after.map(({ fileName }) => fileName)
     const [told] = (await built()).others
     expect(told!.link).toBe(other.name)

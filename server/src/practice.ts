@@ -1,6 +1,7 @@
 import type { NewCallout } from '@cold-thread/contract'
 import { buildThread, type PlantBundle } from '@cold-thread/core/plant'
-import { seededRandom, type Damage } from '@cold-thread/core/sim'
+import { seededRandom } from '@cold-thread/core/math'
+import { type Damage } from '@cold-thread/core/sim'
 import type { Practice } from './db/models.ts'
 import { AppError } from './errors.ts'
 

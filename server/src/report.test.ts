@@ -112,27 +112,23 @@ describe('the report of a callout', () => {
     expect(read_.size.map((one) => Number(one.toFixed(2)))).toEqual(size)
   })
 
-  it(
-    'no heading stands alone at the end of a page, however long what comes before it is',
-    { timeout: 60_000 },
-    async () => {
-      const calloutId = await openCallout(call)
-      const heads = [
-        'Received power',
-        'Continuity',
-        'How it was measured',
-        'Limits: rule book “[^”]+”, version \\d+',
-        'What Limit Source',
-        'Signature',
-      ]
-      const alone = new RegExp(`(${heads.join('|')}) Link is down page \\d+ of \\d+$`)
-      for (let notes = 0; notes < 20; notes++) {
-        await log(calloutId, { kind: 'note', text: `note ${notes}` })
-        const { pages } = await read(calloutId)
-        for (const page of pages) expect(page, `${notes} notes`).not.toMatch(alone)
-      }
-    },
-  )
+  it('no heading stands alone at the end of a page, however long what comes before it is', async () => {
+    const calloutId = await openCallout(call)
+    const heads = [
+      'Received power',
+      'Continuity',
+      'How it was measured',
+      'Limits: rule book “[^”]+”, version \\d+',
+      'What Limit Source',
+      'Signature',
+    ]
+    const alone = new RegExp(`(${heads.join('|')}) Link is down page \\d+ of \\d+$`)
+    for (let notes = 0; notes < 20; notes++) {
+      await log(calloutId, { kind: 'note', text: `note ${notes}` })
+      const { pages } = await read(calloutId)
+      for (const page of pages) expect(page, `${notes} notes`).not.toMatch(alone)
+    }
+  })
 
   it('of no callout, or on no paper there is, is refused', async () => {
     expect((await call('GET', `/api/callouts/${uuidv7()}/report.pdf`)).status).toBe(404)

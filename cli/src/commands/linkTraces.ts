@@ -1,5 +1,6 @@
 import type { Shot } from '@cold-thread/core/locate'
 import type { PlantBundle } from '@cold-thread/core/plant'
+import { CodedError } from '@cold-thread/core/errors'
 import { CompareError } from '@cold-thread/core/trace'
 import { readShots } from '../input.ts'
 import { Refusal } from '../refusal.ts'
@@ -43,7 +44,7 @@ export function refusing<T>(what: () => T): T {
     return what()
   } catch (error) {
     if (error instanceof CompareError) throw new Refusal(error.message, error.code)
-    if (error instanceof RangeError) throw new Refusal(error.message, 'cannot-compute')
+    if (error instanceof CodedError) throw new Refusal(error.message, 'cannot-compute')
     throw error
   }
 }

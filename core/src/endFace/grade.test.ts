@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { CodedError } from '../errors/index.ts'
 import { afterLooks, END_FACE_RULES, gradeEndFace, type ConnectorClass, type Feature } from './index.ts'
 
 const defect = (size: number, inner: number): Feature => ({
@@ -137,6 +138,6 @@ describe('after looks', () => {
         'port',
       ).words,
     ).toMatch(/replace the sleeve/)
-    expect(() => afterLooks([], 'plug')).toThrow(RangeError)
+    expect(() => afterLooks([], 'plug')).toThrow(CodedError)
   })
 })

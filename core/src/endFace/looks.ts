@@ -1,3 +1,4 @@
+import { CodedError } from '../errors/index.ts'
 import type { EndFaceVerdict } from './grade.ts'
 import type { Feature } from './types.ts'
 
@@ -28,11 +29,11 @@ export interface LooksSummary {
 /**
  * What to do after the looks at one end face, oldest first; each but the first comes after a cleaning.
  * @param side a plug is polished or replaced, a port's sleeve or connector behind it is replaced
- * @throws RangeError without a look
+ * @throws CodedError without a look
  */
 export function afterLooks(looks: readonly EndFaceLook[], side: 'plug' | 'port'): LooksSummary {
   const last = looks.at(-1)
-  if (!last) throw new RangeError('nobody has looked yet')
+  if (!last) throw new CodedError('not-enough', 'nobody has looked yet')
   const cleanings = looks.length - 1
   const before = looks.at(-2)
   const stayed = before

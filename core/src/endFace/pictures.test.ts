@@ -1,14 +1,12 @@
 import { fromMask, Image } from 'image-js'
 import { levenbergMarquardt } from 'ml-levenberg-marquardt'
-import { describe, expect, it, vi } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { PLAIN_SCENE } from '../../bench/endFaceScenes.ts'
-import { drawEndFace, seededRandom, type EndFaceScene } from '../sim/index.ts'
+import { seededRandom } from '../math/index.ts'
+import { drawEndFace, type EndFaceScene } from '../sim/index.ts'
 import { findFeatures } from './findFeatures.ts'
 import { findFiber, fitOutline } from './findFiber.ts'
 import { judgeEndFace, PictureError } from './index.ts'
-
-// Pictures are drawn and looked at: seconds on a slow machine.
-vi.setConfig({ testTimeout: 40_000 })
 
 const scene = (some: Partial<EndFaceScene>): EndFaceScene => ({ ...PLAIN_SCENE, ...some })
 const spot = (x: number, y: number, size: number, some = {}) => ({

@@ -1,6 +1,6 @@
 import { besselj } from 'bessel'
 import { describe, expect, it } from 'vitest'
-import { seededRandom } from '../sim/random.ts'
+import { seededRandom } from '../math/random.ts'
 import { BLURS, spreadOf, withoutBlur, type Blur, type BlurShape } from './blur.ts'
 import { PROFILE_STEPS, readEdge, STEP } from './readEdge.ts'
 

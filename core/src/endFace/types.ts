@@ -1,3 +1,4 @@
+import { CodedError } from '../errors/index.ts'
 import type { Blur } from './blur.ts'
 
 /** A picture in gray, row by row, 0 black to 255 white. */
@@ -8,10 +9,9 @@ export interface Picture {
 }
 
 /** Why a picture can't be judged, for the person who took it. */
-export class PictureError extends Error {
+export class PictureError extends CodedError<'cannot-judge'> {
   constructor(message: string) {
-    super(message)
-    this.name = 'PictureError'
+    super('cannot-judge', message)
   }
 }
 

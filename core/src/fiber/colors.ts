@@ -1,3 +1,5 @@
+import { CodedError } from '../errors/index.ts'
+
 /** A colour order is a property of a cable's record: national standards differ. */
 export type ColorOrder = 'TIA-598' | 'DIN VDE 0888'
 
@@ -34,11 +36,11 @@ export interface ColoredPosition {
 /**
  * Colour of a position (1 to 24) in a colour order.
  * Positions 13 to 24 repeat the order with a black tracer; black itself carries a yellow one (TIA-598-D).
- * @throws RangeError outside 1 to 24
+ * @throws CodedError outside 1 to 24
  */
 export function colorOfPosition(position: number, order: ColorOrder): ColoredPosition {
   if (!Number.isInteger(position) || position < 1 || position > 24)
-    throw new RangeError(`colour position ${position} is not 1 to 24`)
+    throw new CodedError('out-of-range', `colour position ${position} is not 1 to 24`)
   const color = ORDERS[order][(position - 1) % 12]!
   if (position <= 12) return { color, tracer: null }
   return { color, tracer: color === 'black' ? 'yellow' : 'black' }

@@ -1,3 +1,4 @@
+import { CodedError } from '../errors/index.ts'
 import { describe, expect, it } from 'vitest'
 import {
   coreInWords,
@@ -51,7 +52,7 @@ describe('colour order', () => {
   })
 
   it.each([0, 25, 1.5])('has no colour for position %f', (position) => {
-    expect(() => colorOfPosition(position, 'TIA-598')).toThrow(RangeError)
+    expect(() => colorOfPosition(position, 'TIA-598')).toThrow(CodedError)
   })
 })
 
@@ -123,7 +124,7 @@ describe('the fiber finder', () => {
     [record('rollable-ribbon', 144, 100), /not 1 to 12 ribbons of 12/],
   ])('says why a record can’t be read', (cable, why) => {
     expect(whyNotFound(cable)).toMatch(why)
-    expect(() => placeOfFiber(cable, 1)).toThrow(RangeError)
+    expect(() => placeOfFiber(cable, 1)).toThrow(CodedError)
   })
 })
 

@@ -1,4 +1,4 @@
-import type { Cable } from '../plant/types.ts'
+import { CodedError } from '../errors/index.ts'
 import { colorInWords, colorOfPosition, isColorOrder, type ColoredPosition, type ColorOrder } from './colors.ts'
 
 /**
@@ -23,7 +23,12 @@ export const RIBBON = 12
 const MOST_GROUPS = 24
 
 /** What the record says of a cable's fibers. */
-export type FiberRecord = Pick<Cable, 'construction' | 'fiberCount' | 'tubeSize' | 'colorOrder'>
+export interface FiberRecord {
+  construction: string
+  fiberCount: number
+  tubeSize: number
+  colorOrder: string
+}
 
 /** Where a fiber lies in its cable. Numbers count from 1. */
 export interface FiberPlace {
@@ -75,13 +80,13 @@ export function groupingOf({ construction }: FiberRecord): FiberGrouping | null 
 /**
  * Where a fiber lies, by its number in the cable: tubes, ribbons and fibers follow each other in the cable's colour order
  * (TIA-598-D: tubes, binders and ribbons use the same one); ribbon and ring marks of rollable ribbons are common practice.
- * @throws RangeError outside the cable, or where the record can't be read
+ * @throws CodedError outside the cable, or where the record can't be read
  */
 export function placeOfFiber(record: FiberRecord, fiber: number): FiberPlace {
   const { order, grouping } = readable(record)
   const { fiberCount, tubeSize } = record
   if (!Number.isInteger(fiber) || fiber < 1 || fiber > fiberCount)
-    throw new RangeError(`fiber ${fiber} is not 1 to ${fiberCount}`)
+    throw new CodedError('out-of-range', `fiber ${fiber} is not 1 to ${fiberCount}`)
   const group = Math.floor((fiber - 1) / tubeSize) + 1
   const within = (fiber - 1) % tubeSize
   const ribbon = grouping === 'tubes' ? null : Math.floor(within / RIBBON) + 1
@@ -100,7 +105,7 @@ export function placeOfFiber(record: FiberRecord, fiber: number): FiberPlace {
 
 /**
  * Number in the cable of the fiber at a place.
- * @throws RangeError where the cable has no such place, naming what it has
+ * @throws CodedError where the cable has no such place, naming what it has
  */
 export function fiberAtPlace(
   record: FiberRecord,
@@ -110,7 +115,7 @@ export function fiberAtPlace(
   const { fiberCount, tubeSize } = record
   const within = (name: string, value: number, most: number) => {
     if (!Number.isInteger(value) || value < 1 || value > most)
-      throw new RangeError(`${name} ${value} is not 1 to ${most}`)
+      throw new CodedError('out-of-range', `${name} ${value} is not 1 to ${most}`)
   }
   within(groupWord(record.construction), group, Math.ceil(fiberCount / tubeSize))
   if (grouping === 'tubes') within('fiber', position, tubeSize)
@@ -119,13 +124,14 @@ export function fiberAtPlace(
     within('fiber', position, RIBBON)
   }
   const fiber = (group - 1) * tubeSize + (grouping === 'tubes' ? 0 : (ribbon! - 1) * RIBBON) + position
-  if (fiber > fiberCount) throw new RangeError(`the cable ends at fiber ${fiberCount}: this would be ${fiber}`)
+  if (fiber > fiberCount)
+    throw new CodedError('out-of-range', `the cable ends at fiber ${fiberCount}: this would be ${fiber}`)
   return fiber
 }
 
 function readable(record: FiberRecord): { order: ColorOrder; grouping: FiberGrouping } {
   const why = whyNotFound(record)
-  if (why !== null) throw new RangeError(why)
+  if (why !== null) throw new CodedError('out-of-range', why)
   return { order: record.colorOrder as ColorOrder, grouping: groupingOf(record)! }
 }
 

@@ -1,4 +1,5 @@
 import { expect, it } from 'vitest'
+import { CodedError } from '../errors/index.ts'
 import { individualsChart, INDIVIDUALS, offChart, onChart, RANGES } from './index.ts'
 
 // NIST/SEMATECH e-Handbook of Statistical Methods, 6.3.2.2 "Individuals Control Charts", flow rates of ten batches
@@ -21,7 +22,7 @@ it('has the constants of the tables for ranges of two: 3 over d₂ = 1.128, and 
 })
 
 it('a chart needs two values', () => {
-  expect(() => individualsChart([1])).toThrow(RangeError)
+  expect(() => individualsChart([1])).toThrow(CodedError)
 })
 
 it('what goes on the chart comes off it again; nothing is below zero', () => {

@@ -1,3 +1,4 @@
+import { CodedError } from '../errors/index.ts'
 import { mean } from 'simple-statistics'
 
 /**
@@ -24,10 +25,10 @@ export interface IndividualsChart {
 
 /**
  * Limits of a process from values in their order.
- * @throws RangeError for fewer than two values
+ * @throws CodedError for fewer than two values
  */
 export function individualsChart(values: readonly number[]): IndividualsChart {
-  if (values.length < 2) throw new RangeError('a chart needs two values')
+  if (values.length < 2) throw new CodedError('not-enough', 'a chart needs two values')
   const ranges = values.slice(1).map((value, i) => Math.abs(value - values[i]!))
   const [center, rangeCenter] = [mean([...values]), mean(ranges)]
   return {

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { CodedError } from '../errors/index.ts'
 import { gaussianOverlapLoss } from '../sim/gaussianOverlap.ts'
 import { mismatchLoss, offsetLoss, oneWayBias, tiltLoss } from './index.ts'
 
@@ -33,8 +34,8 @@ describe('loss of a splice by D. Marcuse, Bell System Technical Journal 56(5), 1
   })
 
   it.each([0, -1, NaN])('a field of %f is none', (size) => {
-    expect(() => mismatchLoss(size, 9)).toThrow(RangeError)
-    expect(() => offsetLoss(1, size)).toThrow(RangeError)
-    expect(() => tiltLoss(1, 4.6, size)).toThrow(RangeError)
+    expect(() => mismatchLoss(size, 9)).toThrow(CodedError)
+    expect(() => offsetLoss(1, size)).toThrow(CodedError)
+    expect(() => tiltLoss(1, 4.6, size)).toThrow(CodedError)
   })
 })

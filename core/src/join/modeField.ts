@@ -1,3 +1,5 @@
+import { CodedError } from '../errors/index.ts'
+
 /**
  * Loss at a splice of single-mode fibers whose fields are Gaussian: D. Marcuse, "Loss analysis of single-mode fiber
  * splices", Bell System Technical Journal 56(5), 703–718 (1977). Each is for one cause alone; small ones add.
@@ -9,7 +11,7 @@ const NEPER = 10 / Math.LN10
 /**
  * Loss of different mode fields, dB: −20·log₁₀(2·w₁·w₂/(w₁² + w₂²)).
  * @param a, @param b mode field diameters (or radii) of both, in one unit, above 0
- * @throws RangeError for a size that is none
+ * @throws CodedError for a size that is none
  */
 export function mismatchLoss(a: number, b: number): number {
   positive(a, 'mode field')
@@ -40,7 +42,7 @@ export function tiltLoss(degrees: number, radius: number, wavelength: number, in
 }
 
 function positive(value: number, what: string): void {
-  if (!(value > 0)) throw new RangeError(`the ${what} is ${value}, not above 0`)
+  if (!(value > 0)) throw new CodedError('out-of-range', `the ${what} is ${value}, not above 0`)
 }
 
 /**

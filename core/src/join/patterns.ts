@@ -1,5 +1,5 @@
 import { median, quantile } from 'simple-statistics'
-import { seededRandom, type Random } from '../sim/random.ts'
+import { seededRandom, type Random } from '../math/random.ts'
 import { individualsChart, offChart, onChart, type Charted } from './chart.ts'
 import { mismatchLoss } from './modeField.ts'
 

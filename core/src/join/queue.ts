@@ -1,3 +1,4 @@
+import { CodedError } from '../errors/index.ts'
 import { RIBBON } from '../fiber/finder.ts'
 import { splicePositions, trayUnits } from '../open/trays.ts'
 import { splicesAt, type RecordedSplice } from '../open/closureRecord.ts'
@@ -44,7 +45,7 @@ export type JoinPlace =
 /**
  * The splices of a place in the order of their circuits' priority: at a closure those of the record, in a run each fiber
  * to itself. Ribbons take twelve neighbours of one ribbon at once.
- * @throws RangeError for a node or cable that the plant does not have
+ * @throws CodedError for a node or cable that the plant does not have
  */
 export function spliceQueue(plant: PlantBundle, place: JoinPlace, ribbon: boolean): SpliceJob[] {
   const pairs = 'node' in place ? pairsAt(plant, place.node) : pairsInRun(plant, place)
@@ -79,7 +80,7 @@ function pairId({ a, b }: Pick<FiberPair, 'a' | 'b'>): string {
 }
 
 function pairsAt(plant: PlantBundle, node: string): FiberPair[] {
-  if (!plant.nodes.some(({ id }) => id === node)) throw new RangeError(`the plant has no node “${node}”`)
+  if (!plant.nodes.some(({ id }) => id === node)) throw new CodedError('not-found', `the plant has no node “${node}”`)
   const links = new Map(plant.links.map((link) => [link.id, link]))
   const pairs = new Map<string, FiberPair>()
   for (const { a, b, link } of splicesAt(plant, node)) {
@@ -94,7 +95,7 @@ const byCable = (x: FiberEnd, y: FiberEnd) => x.cable.localeCompare(y.cable) || 
 
 function pairsInRun(plant: PlantBundle, place: Exclude<JoinPlace, { node: string }>): FiberPair[] {
   const cable = plant.cables.find(({ id }) => id === place.cable)
-  if (!cable) throw new RangeError(`the plant has no cable “${place.cable}”`)
+  if (!cable) throw new CodedError('not-found', `the plant has no cable “${place.cable}”`)
   const links = linksAcross(plant, cable.id, place.chainage)
   const fibers = place.fibers ?? Array.from({ length: cable.fiberCount }, (_, i) => i + 1)
   return fibers.map((fiber) => {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { testPlant } from '../open/testFacts.ts'
 import { ruleBook } from '../prove/index.ts'
-import { seededRandom } from '../sim/random.ts'
+import { seededRandom } from '../math/random.ts'
 import { fibersOf, judgeTraceReadings, sidesOf, tracedSplices, type SplicedFibers, type TraceReading } from './index.ts'
 
 const RULES = ruleBook('standard')

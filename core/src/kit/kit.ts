@@ -1,3 +1,4 @@
+import { CodedError } from '../errors/index.ts'
 import type { Skill } from './kinds.ts'
 
 export interface Person {
@@ -77,12 +78,10 @@ export const EMPTY_KIT: Kit = {
 }
 
 /** A kit that contradicts itself: what, and where in it. */
-export class KitError extends Error {
-  readonly path: string
+export class KitError extends CodedError<'kit-refused'> {
+  /** @param path in the kit, e.g. `hours.shifts[0].crew` */
   constructor(path: string, message: string) {
-    super(`${path}: ${message}`)
-    this.name = 'KitError'
-    this.path = path
+    super('kit-refused', `${path}: ${message}`, path)
   }
 }
 

@@ -24,7 +24,7 @@ function shootAndLocate(seed: number, kind: FieldKind) {
   return { field, result, near: 30 + 2 * pulseLength(field.present.settings.pulseWidth!, 1.468) }
 }
 
-describe('baseline and present from different instruments', { timeout: 90_000 }, () => {
+describe('baseline and present from different instruments', () => {
   it('of a sound link show no fault', () => {
     const found = SEEDS.slice(0, 8).map((seed) => locate(seed, 'none').result.faults.length)
     expect(found.filter((count) => count > 0).length).toBeLessThanOrEqual(1)

@@ -51,5 +51,5 @@ describe('placing a fault on the ground', () => {
       if (faults.some((found) => Math.abs(found.chainage - fault.chainage) <= reach)) within++
     }
     expect(within).toBeGreaterThanOrEqual(11)
-  }, 30_000)
+  })
 })

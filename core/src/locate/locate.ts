@@ -16,7 +16,8 @@ import { byWavelength, lossesOf, quietLosses } from './faultLosses.ts'
 import { fuse, type FusedFault } from './fuse.ts'
 import { withLaunchEnds } from './launchEnds.ts'
 import { rankNextTests, type NextTest } from './nextTests.ts'
-import { layPosterior, summarize, weigh, type FaultNature, type Place, type Posterior } from './posterior.ts'
+import { layPosterior, summarize, weigh, type Place, type Posterior } from './posterior.ts'
+import type { FaultNature } from './suspicionRules.ts'
 import { withDirectionsRight } from './mirrored.ts'
 import { withoutOtherFibers } from './otherFibers.ts'
 import { withoutOutdated } from './outdatedBaselines.ts'
@@ -100,7 +101,7 @@ const UNEXPECTED = 0.2
  * Places the faults of a link on the ground: the records are corrected by the baseline's events at known nodes, each
  * present trace is compared with its baseline, what several shots and people's evidence show is combined into one
  * probability along the thread, and its causes and the next tests are ranked.
- * @throws RangeError for an unknown link
+ * @throws CodedError for an unknown link
  */
 export function locateFaults(given: LocateInput): LocateResult {
   const warnings: LocateWarning[] = []

@@ -1,9 +1,6 @@
 import type { Piece, Thread } from '../plant/thread.ts'
 import { normalCumulative } from '../units/normal.ts'
-import { SUSPICION_RULES, type PlaceClass, type SuspicionRules } from './suspicionRules.ts'
-
-/** What kind of change a fault is, before its cause is asked for. */
-export type FaultNature = 'break' | 'loss' | 'reflection'
+import { SUSPICION_RULES, type FaultNature, type PlaceClass, type SuspicionRules } from './suspicionRules.ts'
 
 /** A node or a stretch of cable with the probability that the fault is there. */
 export interface Place {

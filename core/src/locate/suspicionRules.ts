@@ -1,4 +1,5 @@
-import type { FaultNature } from './posterior.ts'
+/** What kind of change a fault is, before its cause is asked for. */
+export type FaultNature = 'break' | 'loss' | 'reflection'
 
 export type Cause =
   'break' | 'crush' | 'pull' | 'macrobend' | 'water' | 'bad-splice' | 'connector' | 'wrong-patch' | 'aging'

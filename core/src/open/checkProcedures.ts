@@ -1,14 +1,12 @@
+import { CodedError } from '../errors/index.ts'
 import { FACT_NAMES, type RunSheet } from './compile.ts'
 import { LENGTH_RULES } from './lengths.ts'
 import { PARTS, stepId, type Procedure } from './procedure.ts'
 
 /** What is wrong with a procedure, and where. */
-export class ProcedureError extends Error {
-  readonly place: string
+export class ProcedureError extends CodedError<'procedure-refused'> {
   constructor(place: string, message: string) {
-    super(`${place}: ${message}`)
-    this.name = 'ProcedureError'
-    this.place = place
+    super('procedure-refused', `${place}: ${message}`, place)
   }
 }
 

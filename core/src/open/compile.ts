@@ -68,7 +68,7 @@ const NEEDED: Record<Work, readonly Part[]> = {
 
 /**
  * One ordered sheet for the job's own cable and closure, or the reason why there is none.
- * @throws RangeError where procedures name something that is not there: see {@link checkProcedures}
+ * @throws CodedError where procedures name something that is not there: see {@link checkProcedures}
  */
 export function compileSheet(input: SheetInput): RunSheet | NoSheet {
   const { facts, model, procedures } = input

@@ -1,3 +1,4 @@
+import { CodedError } from '../errors/index.ts'
 import { linksAcross } from '../plan/hit.ts'
 import { groundAt, groundAtNode } from '../plan/steps.ts'
 import { SITE_DEFAULTS } from '../plan/planRules.ts'
@@ -17,13 +18,13 @@ export interface SheetPlace {
 
 /**
  * What a sheet is compiled for, as far as the records tell; the person may know better.
- * @throws RangeError for a node or cable that the plant does not have
+ * @throws CodedError for a node or cable that the plant does not have
  */
 export function factsOf(plant: PlantBundle, place: SheetPlace, work: Work, model: ClosureModel | null): SheetFacts {
   const node = place.node === null ? null : (plant.nodes.find(({ id }) => id === place.node) ?? null)
-  if (place.node !== null && !node) throw new RangeError(`the plant has no node “${place.node}”`)
+  if (place.node !== null && !node) throw new CodedError('not-found', `the plant has no node “${place.node}”`)
   const cable = plant.cables.find(({ id }) => id === place.cable)
-  if (!cable) throw new RangeError(`the plant has no cable “${place.cable}”`)
+  if (!cable) throw new CodedError('not-found', `the plant has no cable “${place.cable}”`)
   const groups = groupsOf(cable)
   const inside = node ? cablesIn(plant, node) : []
   const isLive = (id: string) =>

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { CodedError } from '../errors/index.ts'
 import { bendRadius, lengthOf, LENGTH_RULES, STORING_RADIUS } from './lengths.ts'
 import { prepareEnd, slackIn, type Preparation } from './preparation.ts'
 import { CHECK_BAR, layOutTemplate, PAPERS } from './template.ts'
@@ -131,6 +132,6 @@ describe('template in true size', () => {
   })
 
   it.each([[[]], [[-1]], [[NaN]], [[5001]]])('refuses marks %j', (at) => {
-    expect(() => layOutTemplate(strip(...at), 'A4')).toThrow(RangeError)
+    expect(() => layOutTemplate(strip(...at), 'A4')).toThrow(CodedError)
   })
 })

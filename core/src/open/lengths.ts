@@ -1,3 +1,4 @@
+import { CodedError } from '../errors/index.ts'
 import { holds, type Condition, type SheetFacts } from './facts.ts'
 
 /** From the least to the most, m; equal where there is one figure. */
@@ -97,7 +98,7 @@ export function lengthRulesFor(facts: SheetFacts, rules: readonly LengthRule[] =
 
 /**
  * A length as it holds here: what the closure's table says, else the rule's sum; null where neither gives a figure.
- * @throws RangeError for a name that no rule has, or a rule that leans on itself
+ * @throws CodedError for a name that no rule has, or a rule that leans on itself
  */
 export function lengthOf(
   id: string,
@@ -106,8 +107,8 @@ export function lengthOf(
   within: readonly string[] = [],
 ): Length | null {
   const found = rules.find((candidate) => candidate.id === id)
-  if (!found) throw new RangeError(`no length is called “${id}”`)
-  if (within.includes(id)) throw new RangeError(`the length “${id}” leans on itself`)
+  if (!found) throw new CodedError('not-found', `no length is called “${id}”`)
+  if (within.includes(id)) throw new CodedError('circular', `the length “${id}” leans on itself`)
   const own = given[id]
   if (own) return { min: own.min, max: own.max, label: found.label, source: own.by ?? OWN_TABLE }
   if (found.terms.length === 0) return null

@@ -1,3 +1,5 @@
+import { CodedError } from '../errors/index.ts'
+
 /** Paper sizes, mm (ISO 216; ANSI letter: 8½ × 11 in). */
 export const PAPERS = {
   A4: { width: 210, height: 297 },
@@ -45,12 +47,12 @@ export interface TemplatePage {
 /**
  * A strip in true size, on landscape paper, over as many pages as it takes; each has a check bar of 100 mm, and where it
  * goes on, a line to lay the next page on.
- * @throws RangeError for a strip without marks, or marks outside 0 to 5,000 mm
+ * @throws CodedError for a strip without marks, or marks outside 0 to 5,000 mm
  */
 export function layOutTemplate({ name, marks }: TemplateStrip, paper: Paper): TemplatePage[] {
-  if (marks.length === 0) throw new RangeError('a template needs a mark')
+  if (marks.length === 0) throw new CodedError('not-enough', 'a template needs a mark')
   const worst = marks.find(({ at }) => !(at >= 0 && at <= 5000))
-  if (worst) throw new RangeError(`${worst.label}: ${worst.at} mm is not 0 to 5,000 mm`)
+  if (worst) throw new CodedError('out-of-range', `${worst.label}: ${worst.at} mm is not 0 to 5,000 mm`)
   const { width: height, height: width } = PAPERS[paper]
   const usable = width - 2 * MARGIN
   const length = Math.max(...marks.map(({ at }) => at))

@@ -1,3 +1,4 @@
+import { CodedError } from '../errors/index.ts'
 import { momentsOf, type ThreePoint } from './threePoint.ts'
 
 /** One step of a repair, with what must be done before and what it takes. */
@@ -14,14 +15,7 @@ export interface Task {
 }
 
 /** A plan that can't be carried out, with what is wrong in it. */
-export class PlanError extends Error {
-  readonly code: 'unknown-task' | 'cycle' | 'nobody-can'
-  constructor(code: PlanError['code'], message: string) {
-    super(message)
-    this.name = 'PlanError'
-    this.code = code
-  }
-}
+export class PlanError extends CodedError<'unknown-task' | 'cycle' | 'nobody-can'> {}
 
 /** When a task may be done without delaying the whole, minutes from the begin; nobody and nothing being scarce. */
 export interface TaskTimes {

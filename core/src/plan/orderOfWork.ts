@@ -1,4 +1,4 @@
-import type { Random } from '../sim/random.ts'
+import type { Random } from '../math/random.ts'
 import type { Circuit } from '../plant/types.ts'
 import { lineOf, tubeOf, withEdits, type PlanEdit } from './edits.ts'
 import type { HitFiber } from './hit.ts'

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { CodedError } from '../errors/index.ts'
 import { fullKit } from '../../test/kit.ts'
 import { twoCablePlant } from '../../test/plants.ts'
 import { checkKit, countOf, whyUnfit, type KitItem } from '../kit/index.ts'
@@ -184,6 +185,6 @@ describe('rent or buy', () => {
     const input = { price: 6000, years: 5, resale: 1000, upkeep: 500, rentPerDay: 75, days: 19 }
     expect(rentOrBuy(input)).toEqual({ own: 1500, rent: 1425, evenAtDays: 20, better: 'rent' })
     expect(rentOrBuy({ ...input, days: 21 }).better).toBe('buy')
-    expect(() => rentOrBuy({ ...input, years: 0 })).toThrow(RangeError)
+    expect(() => rentOrBuy({ ...input, years: 0 })).toThrow(CodedError)
   })
 })

@@ -1,3 +1,4 @@
+import { CodedError } from '../errors/index.ts'
 import { countOf, crewsOf, EMPTY_KIT, kindName, SKILLS, type Kit } from '../kit/index.ts'
 import type { PlantBundle } from '../plant/types.ts'
 import { FIRST_SCENARIO, unitsOf, type Scenario } from './crews.ts'
@@ -11,7 +12,7 @@ import { part, type RepairCase } from './repairs.ts'
 import { clean, redress, resplice, reterminate } from './repairsAtJoints.ts'
 import { oneClosure, section, temporary } from './repairsOfCable.ts'
 import { placeInOrder, type Schedule } from './schedule.ts'
-import { seededRandom } from '../sim/random.ts'
+import { seededRandom } from '../math/random.ts'
 import { percentile, simulateSchedule } from './simulate.ts'
 import { moveToSpares } from './spareFibers.ts'
 import type { Step } from './steps.ts'
@@ -54,12 +55,12 @@ export interface RepairProposal {
  * Draws up the repairs that apply to a placed fault and ranks them by the lead's wishes.
  * Common practice, no published source: the least intervention that restores the link to its baseline; temporary
  * restoration first where it brings priority circuits back much sooner.
- * @throws RangeError when the plant has no such cable or link
+ * @throws CodedError when the plant has no such cable or link
  */
 export function proposeRepairs(input: ProposeInput): RepairProposal {
   const { plant, linkId, fault, rules = PLAN_RULES, scenario = FIRST_SCENARIO, measured = {}, today = null } = input
   const cable = plant.cables.find(({ id }) => id === fault.cable)
-  if (!cable) throw new RangeError(`there is no cable "${fault.cable}"`)
+  if (!cable) throw new CodedError('not-found', `there is no cable "${fault.cable}"`)
   const hit = hitFibers(plant, cable, linkId, fault, input.hit)
   const repair: RepairCase = {
     plant,

@@ -1,3 +1,5 @@
+import { CodedError } from '../errors/index.ts'
+
 /** Owning a tool against renting it, in any one currency. */
 export interface RentOrBuy {
   price: number
@@ -14,10 +16,10 @@ export interface RentOrBuy {
 /**
  * Cost a year of owning (price less resale over the years, and upkeep) and of renting, and the days at which both cost
  * the same. Straight-line depreciation, no interest.
- * @throws RangeError when years are not above 0
+ * @throws CodedError when years are not above 0
  */
 export function rentOrBuy({ price, years, resale, upkeep, rentPerDay, days }: RentOrBuy) {
-  if (!(years > 0)) throw new RangeError('it must be kept for more than 0 years')
+  if (!(years > 0)) throw new CodedError('out-of-range', 'it must be kept for more than 0 years')
   const own = (price - resale) / years + upkeep
   const rent = rentPerDay * days
   return {

@@ -1,6 +1,6 @@
 import { assign } from './assign.ts'
 import { inDispatchOrder } from './dispatch.ts'
-import type { Random } from '../sim/random.ts'
+import type { Random } from '../math/random.ts'
 import { criticalPath, inOrder, PlanError, type Task } from './network.ts'
 import { momentsOf } from './threePoint.ts'
 import type { Unit } from './unit.ts'

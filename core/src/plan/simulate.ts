@@ -1,4 +1,4 @@
-import type { Random } from '../sim/random.ts'
+import type { Random } from '../math/random.ts'
 import type { Schedule } from './schedule.ts'
 import { drawFrom } from './threePoint.ts'
 

@@ -1,4 +1,4 @@
-import type { Random } from '../sim/random.ts'
+import type { Random } from '../math/random.ts'
 
 /** How long a step takes, minutes: at best, mostly, at worst. */
 export interface ThreePoint {

@@ -1,4 +1,5 @@
 import { DateTime } from 'luxon'
+import { CodedError } from '../errors/index.ts'
 import type { RecurringTime, ShiftRule, WorkingHours } from '../kit/kit.ts'
 
 /** One window as it comes. */
@@ -16,7 +17,7 @@ const WEEK = 7
 /**
  * The next windows that end after a time, in order. Local times that a clock change leaves out begin when the clock has
  * been put forward.
- * @throws RangeError when a rule's zone or time is none
+ * @throws CodedError when a rule's zone or time is none
  */
 export function nextWindows<Rule extends RecurringTime>(
   rules: readonly Rule[],
@@ -26,7 +27,7 @@ export function nextWindows<Rule extends RecurringTime>(
   const out: Window<Rule>[] = []
   for (const rule of rules) {
     const now = DateTime.fromJSDate(after, { zone: rule.zone })
-    if (!now.isValid) throw new RangeError(`"${rule.zone}" is no time zone`)
+    if (!now.isValid) throw new CodedError('not-found', `"${rule.zone}" is no time zone`)
     const first = now.minus({ days: 1 }).startOf('day')
     for (let day = 0, found = 0; found < count && day <= count * WEEK + WEEK; day++) {
       const date = first.plus({ days: day })
@@ -54,7 +55,8 @@ function windowOn<Rule extends RecurringTime>(rule: Rule, date: DateTime): Windo
 
 function minutesOf(clock: string): number {
   const match = /^(\d{2}):(\d{2})$/.exec(clock)
-  if (!match || Number(match[1]) > 23 || Number(match[2]) > 59) throw new RangeError(`"${clock}" is no time of day`)
+  if (!match || Number(match[1]) > 23 || Number(match[2]) > 59)
+    throw new CodedError('not-found', `"${clock}" is no time of day`)
   return 60 * Number(match[1]) + Number(match[2])
 }
 

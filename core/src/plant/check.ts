@@ -1,16 +1,11 @@
+import { CodedError } from '../errors/index.ts'
 import type { Link, PathStep, PlantBundle, PlantNode } from './types.ts'
 
 /** A plant record that contradicts itself: what, and where in the bundle. */
-export class PlantError extends Error {
-  readonly code: 'duplicate-id' | 'dangling-id' | 'out-of-range' | 'broken-path'
-  /** Path in the bundle, e.g. `links[2].path[0].fiber`. */
-  readonly path: string
-
+export class PlantError extends CodedError<'duplicate-id' | 'dangling-id' | 'out-of-range' | 'broken-path'> {
+  /** @param path in the bundle, e.g. `links[2].path[0].fiber` */
   constructor(code: PlantError['code'], path: string, message: string) {
-    super(`${path}: ${message}`)
-    this.name = 'PlantError'
-    this.code = code
-    this.path = path
+    super(code, `${path}: ${message}`, path)
   }
 }
 

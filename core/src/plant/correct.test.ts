@@ -32,7 +32,7 @@ describe('a cable’s record put right', () => {
       expect.unreachable()
     } catch (error) {
       expect(error).toBeInstanceOf(PlantError)
-      expect([(error as PlantError).path, (error as PlantError).message]).toEqual([
+      expect([(error as PlantError).place, (error as PlantError).message]).toEqual([
         path,
         expect.stringMatching(message),
       ])

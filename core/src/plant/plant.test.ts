@@ -154,7 +154,7 @@ describe('records that contradict themselves are refused, naming the place', () 
     const plant = twoCablePlant()
     checkPlant(plant)
     spoil(plant)
-    expect(() => checkPlant(plant)).toThrow(expect.objectContaining({ path, code }))
+    expect(() => checkPlant(plant)).toThrow(expect.objectContaining({ place: path, code }))
   })
 })
 

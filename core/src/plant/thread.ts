@@ -1,3 +1,4 @@
+import { CodedError } from '../errors/index.ts'
 import { SPEED_OF_LIGHT } from '../units/light.ts'
 import { isCableStep, nodeAfter, nodeBefore } from './check.ts'
 import type { Cable, Direction, JointKind, Link, NodeKind, PlantBundle, PlantNode } from './types.ts'
@@ -56,11 +57,11 @@ export interface Thread {
  * Lays out a link along its records: fiber, sheath and ground lengths through slack and helix.
  * Fiber of a cable between its ends = ((to − from)·sheathFactor + coils)·helixFactor + tray fiber.
  * @param direction `ba` lays it out from the link's `to`, for shots from there
- * @throws RangeError when the link does not exist; the plant must have passed {@link checkPlant}
+ * @throws CodedError when the link does not exist; the plant must have passed {@link checkPlant}
  */
 export function buildThread(plant: PlantBundle, linkId: string, direction: Direction = 'ab'): Thread {
   const link = plant.links.find((candidate) => candidate.id === linkId)
-  if (!link) throw new RangeError(`there is no link "${linkId}"`)
+  if (!link) throw new CodedError('not-found', `there is no link "${linkId}"`)
   const forward = layOut(plant, link)
   return direction === 'ab' ? forward : reverse(forward)
 }
@@ -248,7 +249,7 @@ export function placeAt(thread: Thread, ruler: Ruler, value: number): ThreadPlac
 
 /**
  * Metres of fiber from the thread's start at a chainage: in the first run that covers it.
- * @throws RangeError when the thread does not pass there
+ * @throws CodedError when the thread does not pass there
  */
 export function fiberAtChainage(thread: Thread, chainage: number): number {
   const run = thread.pieces.find(
@@ -257,7 +258,7 @@ export function fiberAtChainage(thread: Thread, chainage: number): number {
       chainage >= Math.min(piece.chainageFrom, piece.chainageTo) &&
       chainage <= Math.max(piece.chainageFrom, piece.chainageTo),
   )
-  if (!run) throw new RangeError(`the link does not pass chainage ${chainage} m`)
+  if (!run) throw new CodedError('not-found', `the link does not pass chainage ${chainage} m`)
   const part = (chainage - run.chainageFrom) / (run.chainageTo - run.chainageFrom)
   return run.fiberFrom + part * (run.fiberTo - run.fiberFrom)
 }
@@ -265,7 +266,7 @@ export function fiberAtChainage(thread: Thread, chainage: number): number {
 /**
  * Group index of a cable at a wavelength: the record's own, or interpolated between the two nearest in the record
  * (beyond them the nearest).
- * @throws RangeError when the record has none
+ * @throws CodedError when the record has none
  */
 export function groupIndexOf(cable: Cable, wavelength: number): number {
   const exact = cable.groupIndex[String(wavelength)]
@@ -273,7 +274,7 @@ export function groupIndexOf(cable: Cable, wavelength: number): number {
   const known = Object.entries(cable.groupIndex)
     .map(([key, index]) => ({ wavelength: Number(key), index }))
     .sort((a, b) => a.wavelength - b.wavelength)
-  if (known.length === 0) throw new RangeError(`cable ${cable.id} has no group index`)
+  if (known.length === 0) throw new CodedError('not-enough', `cable ${cable.id} has no group index`)
   const above = known.find((k) => k.wavelength >= wavelength)
   const below = known.findLast((k) => k.wavelength <= wavelength)
   if (!above || !below) return (above ?? below)!.index

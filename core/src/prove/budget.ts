@@ -44,7 +44,7 @@ export interface LossBudget {
  * What a link may lose: length × coefficient + pairs × pair limit + splices × splice limit. Which pairs count depends on how
  * the reference was set.
  * @param moreSplices that a repair adds
- * @throws RangeError for a link that the plant does not have, or with fewer pairs than the reference holds
+ * @throws CodedError for a link that the plant does not have, or with fewer pairs than the reference holds
  */
 export function lossBudget(
   plant: PlantBundle,

@@ -45,7 +45,7 @@ it('much fiber spliced into a short link moves its far end, and is no second bre
   const proof = proveRepair({ plant: one.records, linkId: LINK, ...shootRepair(one), work })
   expect(proof.added).toBeGreaterThan(50)
   expect([proof.verdict, proof.causes]).toEqual(['restored', []])
-}, 20_000)
+})
 
 describe('by the log', () => {
   const plant = twoCablePlant()

@@ -30,7 +30,7 @@ function measured(one: RepairCase, wavelength: number) {
 }
 
 describe('the loss of a link in its traces', () => {
-  it('is what was put into it, both connections and all, over fresh seeds', { timeout: 60_000 }, () => {
+  it('is what was put into it, both connections and all, over fresh seeds', () => {
     for (let seed = 210_001; seed <= 210_010; seed++) {
       const one = repairCase(seed, 'good')
       const { loss } = measured(one, 1550)
@@ -39,13 +39,13 @@ describe('the loss of a link in its traces', () => {
   })
 
   // In 200055 and 200111 the last connection lies so near the noise that it shows behind its place, or the fiber before it bent.
-  it.each([200_055, 200_111])('keeps a last connection near the noise: seed %i', { timeout: 30_000 }, (seed) => {
+  it.each([200_055, 200_111])('keeps a last connection near the noise: seed %i', (seed) => {
     const one = repairCase(seed, 'good')
     const { loss } = measured(one, 1310)
     expect(Math.abs(loss - trueLoss(one, 1310))).toBeLessThan(0.05)
   })
 
-  it('that the noise bends behind its last connection is told with what it may be off by', { timeout: 30_000 }, () => {
+  it('that the noise bends behind its last connection is told with what it may be off by', () => {
     const one = repairCase(400_178, 'good')
     const { loss, sigma } = measured(one, 1310)
     const off = Math.abs(loss - trueLoss(one, 1310))

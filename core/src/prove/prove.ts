@@ -1,4 +1,5 @@
 import { median } from 'simple-statistics'
+import { CodedError } from '../errors/index.ts'
 import { fiberOf } from '../locate/calibrate.ts'
 import type { Shot } from '../locate/shot.ts'
 import { fiberAtChainage } from '../plant/thread.ts'
@@ -44,13 +45,13 @@ export interface ProveInput {
 /**
  * Judges a repair: every joint of the link after against before, two-way where both directions exist, new events
  * against the rule book's splice limit, the total against the old one plus what the repair must add.
- * @throws RangeError for an unknown link or rule book
+ * @throws CodedError for an unknown link or rule book
  */
 export function proveRepair(input: ProveInput): Proof {
   const rules = ruleBook(input.rules ?? 'standard')
   const newJoints = input.work?.newJoints ?? []
   const link = input.plant.links.find(({ id }) => id === input.linkId)
-  if (!link) throw new RangeError(`there is no link "${input.linkId}"`)
+  if (!link) throw new CodedError('not-found', `there is no link "${input.linkId}"`)
   const calibration = calibrateFor(input.plant, input.linkId, input.baseline, input.after)
   const before = survey(input.baseline, calibration)
   const after = withShift(survey(input.after, calibration, true), before, newJoints)

@@ -1,3 +1,5 @@
+import { CodedError } from '../errors/index.ts'
+
 /** A limit with where it comes from. */
 export interface Limit {
   value: number
@@ -56,11 +58,14 @@ const tight: RuleBook = {
 
 export const RULE_BOOKS: readonly RuleBook[] = [standard, tight]
 
-/** @throws RangeError naming the books there are */
+/** @throws CodedError naming the books there are */
 export function ruleBook(name: string): RuleBook {
   const book = RULE_BOOKS.find((candidate) => candidate.name === name)
   if (!book)
-    throw new RangeError(`there is no rule book "${name}" (there are: ${RULE_BOOKS.map((b) => b.name).join(', ')})`)
+    throw new CodedError(
+      'not-found',
+      `there is no rule book "${name}" (there are: ${RULE_BOOKS.map((b) => b.name).join(', ')})`,
+    )
   return book
 }
 

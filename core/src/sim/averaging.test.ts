@@ -2,7 +2,7 @@ import { sampleCovariance, standardDeviation } from 'simple-statistics'
 import { describe, expect, it } from 'vitest'
 import type { FiberModel } from './fiberModel.ts'
 import { averagingStages, shoot, type Instrument } from './otdr.ts'
-import { seededRandom } from './random.ts'
+import { seededRandom } from '../math/random.ts'
 
 const NOISY: Instrument = {
   name: 'noisy',

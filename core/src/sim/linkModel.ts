@@ -1,8 +1,9 @@
+import { CodedError } from '../errors/index.ts'
 import { typicalFiber } from '../fiber/backscatter.ts'
 import { fiberAtChainage, groupIndexOf, placeAt, type Thread, type ThreadNode } from '../plant/thread.ts'
 import { damageLoss, type Damage } from './damage.ts'
 import type { FiberModel, FiberSpan, Joint } from './fiberModel.ts'
-import { seededRandom, seedFrom } from './random.ts'
+import { seededRandom, seedFrom } from '../math/random.ts'
 
 /** Optical properties that a link's records do not hold, drawn once per cable and joint from a seed. */
 export interface LinkOptics {
@@ -75,7 +76,7 @@ function damageMarks(thread: Thread, damage: Damage, wavelength: number): Mark[]
   const joint: Joint = { kind: 'joint', loss: damageLoss(damage, wavelength), reflectance: damage.reflectance ?? null }
   if ('node' in at) {
     const node = thread.nodes.find((candidate) => candidate.id === at.node)
-    if (!node) throw new RangeError(`the link does not pass node "${at.node}"`)
+    if (!node) throw new CodedError('not-found', `the link does not pass node "${at.node}"`)
     return [{ fiber: node.fiber, joint, breaks: damage.breaks, node: node.id }]
   }
   const fiber =
@@ -84,7 +85,7 @@ function damageMarks(thread: Thread, damage: Damage, wavelength: number): Mark[]
         ? at.fiber
         : thread.fiberLength - at.fiber
       : fiberAtChainage(thread, at.chainage)
-  if (fiber < 0 || fiber > thread.fiberLength) throw new RangeError('the damage lies beyond the link')
+  if (fiber < 0 || fiber > thread.fiberLength) throw new CodedError('out-of-range', 'the damage lies beyond the link')
   if (!damage.extent) return [{ fiber, joint, breaks: damage.breaks, node: null }]
   // Loss along a stretch, as many small losses closer together than a pulse is long.
   const toward = thread.direction === 'ab' ? damage.extent : -damage.extent

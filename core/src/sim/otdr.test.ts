@@ -3,7 +3,7 @@ import { fresnelReflectance, peakFromReflectance } from '../fiber/index.ts'
 import { pulseLength } from '../units/index.ts'
 import type { FiberModel } from './fiberModel.ts'
 import { shoot, type Instrument } from './otdr.ts'
-import { seededRandom } from './random.ts'
+import { seededRandom } from '../math/random.ts'
 
 const SILENT: Instrument = {
   name: 'ideal',

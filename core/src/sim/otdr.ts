@@ -2,7 +2,7 @@ import { SPEED_OF_LIGHT } from '../units/light.ts'
 import { echoesOf, type Reflection } from './echoes.ts'
 import type { FiberModel } from './fiberModel.ts'
 import { pulseSlabs, type PulseShape } from './pulse.ts'
-import type { Random } from './random.ts'
+import type { Random } from '../math/random.ts'
 
 /** What makes one instrument differ from another. */
 export interface Instrument {

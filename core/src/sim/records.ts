@@ -1,6 +1,6 @@
 import type { PlantBundle } from '../plant/types.ts'
 import type { Damage } from './damage.ts'
-import { seededRandom, seedFrom } from './random.ts'
+import { seededRandom, seedFrom } from '../math/random.ts'
 
 /**
  * A plant as it might truly lie when the records say `records`: no record is exact.

@@ -1,5 +1,5 @@
 import type { PlantBundle } from '../plant/types.ts'
-import { seedFrom } from './random.ts'
+import { seedFrom } from '../math/random.ts'
 import { shootLink, type LinkShot } from './shootLink.ts'
 
 /**

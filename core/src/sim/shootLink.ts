@@ -1,10 +1,11 @@
+import { CodedError } from '../errors/index.ts'
 import { buildThread, groupIndexOf } from '../plant/thread.ts'
 import type { Direction, PlantBundle } from '../plant/types.ts'
 import { encodeTrace } from '../trace/trace.ts'
 import type { Damage } from './damage.ts'
 import { modelOfLink, type Cords, type LinkOptics } from './linkModel.ts'
 import { averagingStages, DEFAULT_INSTRUMENT, shoot, type Instrument, type ShotSettings, type Stage } from './otdr.ts'
-import { seededRandom } from './random.ts'
+import { seededRandom } from '../math/random.ts'
 
 export interface LinkShot {
   direction: Direction
@@ -25,7 +26,7 @@ export interface LinkShot {
  * @param plant the plant as it truly is (the records may differ)
  * @param stopAt averages at which averaging was stopped, one of the stages of {@link watchLink}
  * @returns SR-4731 bytes; the instrument's name says that it is simulated
- * @throws RangeError for a stage that the shot does not have
+ * @throws CodedError for a stage that the shot does not have
  */
 export function shootLink(
   plant: PlantBundle,
@@ -40,7 +41,7 @@ export function shootLink(
     stopAt === undefined
       ? { ...shoot(model, instrument, settings, random), averages: settings.averages }
       : averagingStages(model, instrument, settings, random).find(({ averages }) => averages === stopAt)
-  if (!stage) throw new RangeError(`the shot shows nothing at ${stopAt} averages`)
+  if (!stage) throw new CodedError('out-of-range', `the shot shows nothing at ${stopAt} averages`)
   const nameOf = (id: string) => plant.nodes.find((node) => node.id === id)?.name ?? id
   const [near, far] = shot.direction === 'ab' ? [link.from, link.to] : [link.to, link.from]
   const firstStep = link.path.find((step) => 'cable' in step) as { cable: string; fiber: number }

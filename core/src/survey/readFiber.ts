@@ -35,7 +35,7 @@ export interface FiberReading {
 /**
  * Reads one fiber of a survey. All fibers of the cable are taken to run along the link's path.
  * @param baselines the fiber's own, if there are any
- * @throws RangeError for an unknown link; CompareError for a baseline of another fiber
+ * @throws CodedError for an unknown link; CompareError for a baseline of another fiber
  */
 export function readFiber(
   plant: PlantBundle,

@@ -2,7 +2,7 @@ import { linearRegression, linearRegressionLine, standardDeviation } from 'simpl
 import { describe, expect, it } from 'vitest'
 import { drawTrace } from '../../test/straightTrace.ts'
 import { peakFromReflectance } from '../fiber/index.ts'
-import { seededRandom } from '../sim/random.ts'
+import { seededRandom } from '../math/random.ts'
 import { analyzeTrace } from './analyze.ts'
 import { estimateNoise } from './noise.ts'
 import { lineAt, PrefixSums } from './prefixSums.ts'

@@ -1,3 +1,4 @@
+import { CodedError } from '../errors/index.ts'
 import { typicalFiber } from '../fiber/backscatter.ts'
 import { edgeOfStep } from './edge.ts'
 import { findFiberEnd, findSignalLoss, type FiberEnd } from './end.ts'
@@ -39,12 +40,15 @@ const SMALLEST_STEP_DB = 0.008
 /**
  * Finds the events of a trace and measures them: losses by least squares on each side extrapolated to the event's
  * start, reflectance from the peak's height, attenuation of the sections between. Linear in the number of points.
- * @throws RangeError when the trace has too few points to say anything
+ * @throws CodedError when the trace has too few points to say anything
  */
 export function analyzeTrace(trace: Trace): TraceAnalysis {
   const { levels } = trace
   if (levels.length < MIN_POINTS)
-    throw new RangeError(`a trace of ${levels.length} points is too short to analyze (at least ${MIN_POINTS})`)
+    throw new CodedError(
+      'not-enough',
+      `a trace of ${levels.length} points is too short to analyze (at least ${MIN_POINTS})`,
+    )
   const warnings = [...trace.warnings]
   const pulsePoints = pulseLengthOf(trace) / trace.spacing
   const noise = estimateNoise(levels, pulsePoints)

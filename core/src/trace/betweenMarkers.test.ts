@@ -1,6 +1,6 @@
 import { linearRegression, standardDeviation } from 'simple-statistics'
 import { describe, expect, it } from 'vitest'
-import { seededRandom } from '../sim/random.ts'
+import { seededRandom } from '../math/random.ts'
 import { betweenMarkers } from './betweenMarkers.ts'
 
 function fiber(options: { sigma?: number; keep?: number; seed?: number; n?: number } = {}): Float64Array {

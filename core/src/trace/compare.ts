@@ -1,3 +1,4 @@
+import { CodedError } from '../errors/index.ts'
 import { alignTraces, type Alignment, type ExpectedOffset } from './align.ts'
 import type { TraceAnalysis } from './analyze.ts'
 import { differenceOf, type Difference } from './difference.ts'
@@ -42,14 +43,7 @@ export interface Comparison {
 }
 
 /** Two traces that can't be compared: not the same fiber or wavelength. */
-export class CompareError extends Error {
-  readonly code: 'different-fiber' | 'different-wavelength'
-  constructor(code: CompareError['code'], message: string) {
-    super(message)
-    this.name = 'CompareError'
-    this.code = code
-  }
-}
+export class CompareError extends CodedError<'different-fiber' | 'different-wavelength'> {}
 
 /** A wavelength may differ by this and still be the same nominal one, nm. */
 const SAME_WAVELENGTH_NM = 15

@@ -57,7 +57,7 @@ describe('the start of an edge', () => {
     expect(rms(theirs)).toBeLessThan(0.5)
     expect(rms(ours)).toBeLessThan(Math.max(1, 2.5 * rms(theirs)))
     // Thirty fits by the package take seconds where two runs share a processor.
-  }, 30_000)
+  })
 
   it('between cables of different attenuation is where it is: the corner moves it by no more than is said', () => {
     // 0.19 dB/km before and 0.22 behind, 0.06 dB at the joint, a pulse of 100 m: with one slope for both sides the

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { seededRandom } from '../sim/random.ts'
+import { seededRandom } from '../math/random.ts'
 import { drawTrace } from '../../test/straightTrace.ts'
 import { analyzeTrace } from './analyze.ts'
 

@@ -3,7 +3,7 @@ import { meanVariance, powerSigmaAt, sigmaAt, SIGNAL_LOST_DB, type TraceNoise } 
 import type { Peak } from './peaks.ts'
 import type { PrefixSums } from './prefixSums.ts'
 import type { Response } from './response.ts'
-import { edgeLead } from './working.ts'
+import { edgeLead } from './edgeLead.ts'
 
 /** Where the fiber's light is lost in the noise. */
 export interface FiberEnd {

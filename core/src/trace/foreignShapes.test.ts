@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { peakFromReflectance } from '../fiber/index.ts'
-import { seededRandom } from '../sim/random.ts'
+import { seededRandom } from '../math/random.ts'
 import { analyzeTrace } from './analyze.ts'
 import { UNNAMED, type Trace } from './trace.ts'
 

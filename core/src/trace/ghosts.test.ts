@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { shoot, seededRandom, type FiberModel, type Instrument, type ShotSettings } from '../sim/index.ts'
+import { seededRandom } from '../math/index.ts'
+import { shoot, type FiberModel, type Instrument, type ShotSettings } from '../sim/index.ts'
 import { analyzeTrace } from './analyze.ts'
 import { UNNAMED, type Trace } from './trace.ts'
 

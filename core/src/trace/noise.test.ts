@@ -1,6 +1,6 @@
 import { standardDeviation } from 'simple-statistics'
 import { describe, expect, it } from 'vitest'
-import { seededRandom } from '../sim/random.ts'
+import { seededRandom } from '../math/random.ts'
 import { estimateNoise, meanVariance, medianOf, sigmaAt, takeOffLogBias } from './noise.ts'
 
 const N = 20_000

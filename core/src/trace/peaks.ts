@@ -2,7 +2,7 @@ import { powerFromDisplayLevel } from '../units/decibel.ts'
 import { upperTailQuantile } from '../units/normal.ts'
 import { meanVariance, sigmaAt, SIGNAL_LOST_DB, type Noise } from './noise.ts'
 import type { PrefixSums } from './prefixSums.ts'
-import { edgeLead } from './working.ts'
+import { edgeLead } from './edgeLead.ts'
 
 /** A reflection: from `start` to `settled` the points do not lie on the fiber's line. Places in points, with fractions. */
 export interface Peak {

@@ -2,7 +2,7 @@ import { powerFromDisplayLevel } from '../units/decibel.ts'
 import { powerSigmaAt, type TraceNoise } from './noise.ts'
 import type { Peak } from './peaks.ts'
 import type { PrefixSums } from './prefixSums.ts'
-import { edgeLead } from './working.ts'
+import { edgeLead } from './edgeLead.ts'
 
 /** How an instrument shows a sudden change, told from its own trace. All in points. */
 export interface Response {

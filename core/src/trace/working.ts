@@ -22,8 +22,3 @@ export interface Working {
   /** Transitions, as [begins, settled) in points, in the order of `events`. */
   spans: [number, number][]
 }
-
-/** The rounded rise of an edge begins up to so many points before its half height. */
-export function edgeLead(pulsePoints: number): number {
-  return Math.ceil(1 + 0.35 * pulsePoints)
-}

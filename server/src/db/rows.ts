@@ -1,4 +1,5 @@
 import type { Model, ModelStatic } from 'sequelize'
+import { CodedError } from '@cold-thread/core/errors'
 import { CalloutRow, copyColumns, type TableName } from './models.ts'
 
 /** The model of a table. */
@@ -21,7 +22,7 @@ export function encodeRow(row: Record<string, unknown>, put: (content: Uint8Arra
 /**
  * A row from its JSON; columns that this version does not have are left out.
  * @param get the content that a name stands for
- * @throws RangeError where there is none
+ * @throws CodedError where there is none
  */
 export function decodeRow(
   table: TableName,
@@ -35,7 +36,7 @@ export function decodeRow(
       .map(([column, value]) => {
         if (column !== 'content' || !isFile(value)) return [column, value]
         const content = get(value.file)
-        if (!content) throw new RangeError(`“${value.file}” is missing`)
+        if (!content) throw new CodedError('not-enough', `“${value.file}” is missing`)
         return [column, Buffer.from(content)]
       }),
   )

@@ -1,3 +1,4 @@
+import { CodedError } from '@cold-thread/core/errors'
 import { CompareError, TraceFileError } from '@cold-thread/core/trace'
 import { Piscina } from 'piscina'
 import type { TaskName, Tasks } from './tasks.ts'
@@ -35,7 +36,7 @@ function revive(failure: JobFailure['failure']): Error {
       return new TraceFileError(failure.code, failure.message, failure.block, failure.byte)
     case 'compare':
       return new CompareError(failure.code, failure.message)
-    case 'range':
-      return new RangeError(failure.message)
+    case 'coded':
+      return new CodedError(failure.code, failure.message, failure.place)
   }
 }

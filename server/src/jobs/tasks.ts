@@ -16,10 +16,10 @@ import { calibrate, faultsInWords, locateFaults, type Evidence, type Shot } from
 import { buildThread, type Direction, type PlantBundle } from '@cold-thread/core/plant'
 import { traceFacts, type TraceFacts } from '@cold-thread/core/report'
 import { readFiber, surveyCable, type CableSurvey, type FiberReading } from '@cold-thread/core/survey'
+import { seedFrom } from '@cold-thread/core/math'
 import {
   plantBehindRecords,
   repaired,
-  seedFrom,
   shootLink,
   standInSeed,
   watchLink,
@@ -35,26 +35,12 @@ import {
   UNNAMED,
   type TraceWarning,
 } from '@cold-thread/core/trace'
+import { CodedError } from '@cold-thread/core/errors'
 import { calloutReport, type ReportPaper } from '../report/calloutReport.ts'
-import type { ReportEvidence } from '../report/evidence.ts'
+import type { ReportEvidence } from '../report/reportEvidence.ts'
 import { renderPdf } from '../report/renderPdf.ts'
+import type { OutlinePoint, StoredShot } from './data.ts'
 import { pulseLength } from '@cold-thread/core/units'
-
-/** A stored trace as a job gets it. */
-export interface StoredShot {
-  name: string
-  direction: Direction
-  launch: number | null
-  receive: number | null
-  content: Uint8Array
-}
-
-/** A stretch of a trace, m and dB. */
-export interface OutlinePoint {
-  distance: number
-  least: number
-  most: number
-}
 
 /** Stretches of a trace's outline. */
 const OUTLINE = 500
@@ -152,7 +138,7 @@ function aim(task: SimulateTask) {
   const seed = standInSeed(task.plant)
   const truth = plantBehindRecords(task.plant, seed)
   const link = truth.links.find((candidate) => candidate.id === task.linkId)
-  if (!link) throw new RangeError(`there is no link "${task.linkId}"`)
+  if (!link) throw new CodedError('not-found', `there is no link "${task.linkId}"`)
   const [launch, receive] =
     task.direction === 'ab'
       ? [link.launchCord ?? 0, link.receiveCord ?? 0]
@@ -248,7 +234,7 @@ export const TASKS = {
   /** The verdict on one fiber of a cable; one that can't be compared tells why. */
   proveFiber({ plant, linkId, fiber, baseline, after, work }: ProveFiberTask): FiberProof {
     const along = plant.links.find(({ id }) => id === linkId)
-    if (!along) throw new RangeError(`there is no link "${linkId}"`)
+    if (!along) throw new CodedError('not-found', `there is no link "${linkId}"`)
     const { link, recorded } = linkOfFiber(plant, along, fiber)
     const whole = recorded ? plant : { ...plant, links: [...plant.links, link] }
     const own = recorded ? link.id : null
@@ -265,7 +251,7 @@ export const TASKS = {
   /** All fibers of a cable together, placed by the link's calibrated records. */
   survey({ plant, linkId, cableId, readings, baselines }: SurveyTask): CableSurvey {
     const cable = plant.cables.find((candidate) => candidate.id === cableId)
-    if (!cable) throw new RangeError(`there is no cable "${cableId}"`)
+    if (!cable) throw new CodedError('not-found', `there is no cable "${cableId}"`)
     return surveyCable(cable, readings, calibrate(plant, linkId, baselines.map(toShot)))
   },
 

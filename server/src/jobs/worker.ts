@@ -1,3 +1,4 @@
+import { CodedError } from '@cold-thread/core/errors'
 import { TraceFileError, CompareError } from '@cold-thread/core/trace'
 import { TASKS, type TaskName } from './tasks.ts'
 
@@ -6,7 +7,7 @@ export interface JobFailure {
   failure:
     | { kind: 'trace'; code: TraceFileError['code']; message: string; block: string; byte: number }
     | { kind: 'compare'; code: CompareError['code']; message: string }
-    | { kind: 'range'; message: string }
+    | { kind: 'coded'; code: string; message: string; place: string | undefined }
 }
 
 export default async function run({ name, input }: { name: TaskName; input: never }): Promise<unknown> {
@@ -18,7 +19,8 @@ export default async function run({ name, input }: { name: TaskName; input: neve
       return { failure: { kind: 'trace', code: error.code, message, block: error.block, byte: error.byte } }
     }
     if (error instanceof CompareError) return { failure: { kind: 'compare', code: error.code, message: error.message } }
-    if (error instanceof RangeError) return { failure: { kind: 'range', message: error.message } }
+    if (error instanceof CodedError)
+      return { failure: { kind: 'coded', code: error.code, message: error.message, place: error.place } }
     throw error
   }
 }

@@ -1,4 +1,5 @@
 import { ROLES, type Account, type Role } from '@cold-thread/contract'
+import { Fault } from '@cold-thread/core/errors'
 import cookie from '@fastify/cookie'
 import type { FastifyReply, FastifyRequest } from 'fastify'
 import plugin from 'fastify-plugin'
@@ -54,7 +55,7 @@ export const access = plugin(
     app.decorateRequest('account', null)
     app.addHook('onRoute', (route) => {
       if (route.url.startsWith('/api') && route.config?.access === undefined)
-        throw new Error(`route ${String(route.method)} ${route.url} does not say who may call it`)
+        throw new Fault(`route ${String(route.method)} ${route.url} does not say who may call it`)
     })
     app.addHook('onRequest', async (request) => {
       const allowed = request.routeOptions.config.access

@@ -8,7 +8,6 @@ import { toAppError } from '../errors.ts'
 export const errorReplies = plugin(
   async (app) => {
     app.setErrorHandler((error: FastifyError, request, reply) => {
-      // The framework's own errors are RangeErrors and the like too: they are told by their code.
       const expected = isFrameworks(error) ? null : toAppError(error)
       if (expected) return reply.code(expected.status).send(expected.body())
       const body = frameworkError(error)

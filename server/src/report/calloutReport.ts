@@ -16,7 +16,7 @@ import {
 import { metres } from '@cold-thread/core/units'
 import type { Content, TableCell } from 'pdfmake'
 import type { TDocumentDefinitions } from 'pdfmake/interfaces.js'
-import type { ReportEvidence } from './evidence.ts'
+import type { ReportEvidence } from './reportEvidence.ts'
 import { clock, figure, HOLDS, pairs, spread, table, VERDICTS } from './blocks.ts'
 import { everyFiber } from './everyFiber.ts'
 import { traceChart } from './traceChart.ts'

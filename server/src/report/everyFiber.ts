@@ -2,7 +2,7 @@ import { placeOfFiber, placeInWords, ranges, whyNotFound } from '@cold-thread/co
 import type { FiberProof, Verdict } from '@cold-thread/core/prove'
 import type { Content, TableCell } from 'pdfmake'
 import { figure, spread, table, VERDICTS } from './blocks.ts'
-import type { ReportEvidence } from './evidence.ts'
+import type { ReportEvidence } from './reportEvidence.ts'
 
 const ORDER: readonly Verdict[] = ['not-restored', 'cannot-tell', 'restored-with-remarks', 'restored']
 

@@ -1,6 +1,4 @@
-import type { Callout, Observation, SignOff, TraceRecord } from '@cold-thread/contract'
-import type { KitItem } from '@cold-thread/core/kit'
-import type { Link, PlantBundle } from '@cold-thread/core/plant'
+import type { TraceRecord } from '@cold-thread/contract'
 import {
   followUps,
   lossTestsOf,
@@ -8,20 +6,10 @@ import {
   ruleBook,
   sourceChecksOf,
   trunkTestsOf,
-  type FollowUp,
-  type LoggedCheck,
-  type LoggedReference,
-  type LoggedTrunk,
   turnedReadingsOf,
-  type LoggedTurned,
-  type LossFigure,
-  type Proof,
-  type ReceivedPower,
-  type RuleBook,
 } from '@cold-thread/core/prove'
 import { provedFibers } from '../cableProofs.ts'
 import type { JobPool } from '../jobs/pool.ts'
-import type { OutlinePoint } from '../jobs/tasks.ts'
 import { evidenceOn, lossesOf, verdictOn } from '../proof.ts'
 import { findCallout } from '../stores/callouts.ts'
 import { currentKit } from '../stores/kits.ts'
@@ -32,39 +20,7 @@ import { listPlans } from '../stores/plans.ts'
 import { plantBefore, requirePlant } from '../stores/plants.ts'
 import { signOffOf } from '../stores/signOffs.ts'
 import { latest, toStoredShot, traceContent, tracesOf } from '../stores/traces.ts'
-
-/** A trace as a line of the report: so many points that its shape is seen. */
-export interface ReportTrace {
-  record: TraceRecord
-  points: OutlinePoint[]
-}
-
-/** Everything that a report tells, gathered once. */
-export interface ReportEvidence {
-  callout: Callout
-  plant: PlantBundle
-  link: Link
-  proof: Proof
-  evidence: string
-  signOff: SignOff | null
-  log: Observation[]
-  /** Where the fault lay by the traces of it, and what it looked like; null where it was not shot. */
-  located: string | null
-  traces: ReportTrace[]
-  checks: LoggedCheck[]
-  received: ReceivedPower[]
-  trunks: LoggedTrunk[]
-  references: LoggedReference[]
-  losses: LossFigure[]
-  turned: LoggedTurned[]
-  /** What was used, by the log. */
-  instruments: KitItem[]
-  /** What is still to be done. */
-  left: FollowUp[]
-  /** The other fibers of the cable, where they were shot. */
-  fibers: Awaited<ReturnType<typeof provedFibers>>
-  rules: RuleBook
-}
+import type { ReportEvidence, ReportTrace } from './reportEvidence.ts'
 
 /**
  * Gathers what is stored about a callout; the verdict is the signed one, or the server's own of now.

@@ -1,4 +1,4 @@
-import type { ReportTrace } from './evidence.ts'
+import type { ReportTrace } from './reportEvidence.ts'
 
 const WIDTH = 500
 const HEIGHT = 150

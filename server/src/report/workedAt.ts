@@ -1,5 +1,5 @@
 import { metres } from '@cold-thread/core/units'
-import type { ReportEvidence } from './evidence.ts'
+import type { ReportEvidence } from './reportEvidence.ts'
 
 /** Places of accepted joints and of cleaned connectors, in the order in which they were first worked at. */
 export function workedAt(log: ReportEvidence['log'], plant: ReportEvidence['plant']): string[] {

@@ -3,7 +3,7 @@ import { Op, type InferCreationAttributes, type Transaction, type WhereOptions }
 import { v7 as uuidv7 } from 'uuid'
 import { TraceRow, WithdrawalRow, type SurveyRow } from '../db/models.ts'
 import { AppError } from '../errors.ts'
-import type { StoredShot } from '../jobs/tasks.ts'
+import type { StoredShot } from '../jobs/data.ts'
 import { requireOpen } from './callouts.ts'
 import { createOnce } from './idempotent.ts'
 

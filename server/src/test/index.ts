@@ -14,12 +14,15 @@ import { openSession } from '../stores/sessions.ts'
 import { ROLES, type Role } from '@cold-thread/contract'
 import { v7 as uuidv7 } from 'uuid'
 import { inject } from 'vitest'
+import type { AddressInfo } from 'node:net'
 
 export interface TestServer {
   app: App
   sequelize: Sequelize
   /** Session cookie of an account of each role. */
   cookies: Record<Role, string>
+  /** Listens on loopback, if it does not yet. @returns the port */
+  listen(): Promise<number>
   close(): Promise<void>
 }
 
@@ -29,6 +32,9 @@ export const PASSWORD = 'a long password'
 /** Of {@link PASSWORD}: hashing it for each role of each file would be most of what tests wait for. */
 const PASSWORD_HASH =
   '$argon2id$v=19$m=19456,t=2,p=1$A22uxsuJI4ENqJKNrKVc0A$8NE6ECZLznnI+/YhWhpNYq1EvrGGmDOkKzDpyY8GRiA'
+
+/** Judging goes on in the background: it is asked for again until it is done, however busy the machine is. */
+export const UNTIL_JUDGED = { timeout: 240_000, interval: 100 }
 
 /** Test processes run side by side, each with an application and a database of its own, for all files that it runs. */
 let shared: Promise<{ app: App; sequelize: Sequelize }> | null = null
@@ -48,6 +54,11 @@ export async function startTestServer(database?: Record<string, string>): Promis
     app,
     sequelize,
     cookies,
+    async listen() {
+      // Other files may have asked this process's application before.
+      if (!app.server.listening) await app.listen({ host: '127.0.0.1', port: 0 })
+      return (app.server.address() as AddressInfo).port
+    },
     async close() {
       if (!database) return
       await app.close()

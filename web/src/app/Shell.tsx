@@ -1,12 +1,11 @@
 import type { Account } from '@cold-thread/contract'
-import DarkModeIcon from '@mui/icons-material/DarkMode'
-import LightModeIcon from '@mui/icons-material/LightMode'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
 import Typography from '@mui/material/Typography'
 import type { ReactNode } from 'react'
 import { NavLink } from 'react-router'
+import { DarkThemeIcon, LightThemeIcon } from '../ui/icons.tsx'
 import { OutboxLine } from '../field/OutboxLine.tsx'
 import { ScanButton } from '../field/ScanButton.tsx'
 import { SignOutButton } from '../field/SignOutButton.tsx'
@@ -82,7 +81,7 @@ export function Shell({ account, children }: { account: Account; children: React
           aria-label={mode === 'dark' ? 'Light theme' : 'Dark theme'}
           onClick={() => dispatch(themeChosen(mode === 'dark' ? 'light' : 'dark'))}
         >
-          {mode === 'dark' ? <LightModeIcon /> : <DarkModeIcon />}
+          {mode === 'dark' ? <LightThemeIcon /> : <DarkThemeIcon />}
         </IconButton>
         <ScanButton />
         <SignOutButton />

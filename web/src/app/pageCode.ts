@@ -1,20 +1,11 @@
 import type { Stage } from '@cold-thread/contract'
 import { api } from '../api/api.ts'
 import { fieldStore } from '../field/fieldStore.ts'
-import type { StageProps } from '../features/callout/stageProps.ts'
-import { page, type Page } from './page.ts'
+import { page } from './page.ts'
+import { STAGE_VIEWS } from './stageViews.ts'
 import type { AppDispatch } from './store.ts'
 
 export const CalloutPage = page(async () => (await import('../features/callout/CalloutPage.tsx')).CalloutPage)
-
-export const STAGE_VIEWS: Record<Stage, Page<StageProps>> = {
-  locate: page(async () => (await import('../features/locate/LocateStage.tsx')).LocateStage),
-  plan: page(async () => (await import('../features/plan/PlanStage.tsx')).PlanStage),
-  open: page(async () => (await import('../features/open/OpenStage.tsx')).OpenStage),
-  join: page(async () => (await import('../features/join/JoinStage.tsx')).JoinStage),
-  prove: page(async () => (await import('../features/prove/ProveStage.tsx')).ProveStage),
-  close: page(async () => (await import('../features/close/CloseStage.tsx')).CloseStage),
-}
 
 /** The first page is not drawn before what it shows is there, but no later than this, ms: then it says that it loads. */
 const PATIENCE_MS = 400

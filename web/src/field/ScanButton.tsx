@@ -1,6 +1,6 @@
-import QrCodeScannerIcon from '@mui/icons-material/QrCodeScanner'
 import IconButton from '@mui/material/IconButton'
 import { useState } from 'react'
+import { ScanCodeIcon } from '../ui/icons.tsx'
 import { PageBoundary } from '../app/PageBoundary.tsx'
 import { page } from '../app/page.ts'
 
@@ -12,7 +12,7 @@ export function ScanButton() {
   return (
     <>
       <IconButton title="Scan a tag" aria-label="Scan a tag" onClick={() => setOpen(true)}>
-        <QrCodeScannerIcon />
+        <ScanCodeIcon />
       </IconButton>
       {open && (
         <PageBoundary page="scan" loading={null}>

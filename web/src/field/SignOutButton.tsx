@@ -1,6 +1,6 @@
-import LogoutIcon from '@mui/icons-material/Logout'
 import IconButton from '@mui/material/IconButton'
 import { useState } from 'react'
+import { SignOutIcon } from '../ui/icons.tsx'
 import { useSignOutMutation } from '../api/api.ts'
 import { PageBoundary } from '../app/PageBoundary.tsx'
 import { page } from '../app/page.ts'
@@ -28,7 +28,7 @@ export function SignOutButton() {
   return (
     <>
       <IconButton title="Sign out" aria-label="Sign out" onClick={() => void ask()}>
-        <LogoutIcon />
+        <SignOutIcon />
       </IconButton>
       {asked && (
         <PageBoundary page="sign-out" loading={null}>

@@ -191,13 +191,13 @@ describe('the outbox on the screen', () => {
 
   it('signing out wipes the device, but not without the server', async () => {
     let up = false
-    stubServer({
+    const sent = stubServer({
       'DELETE /session': () => (up ? { status: 200, body: { setUp: true, account: null } } : { status: 503, body: {} }),
     })
     await fieldStore.answers.put({ path: 'kit', body: {}, at: '2026-03-01T02:00:00.000Z' })
     renderPage(<SignOutButton />)
     await userEvent.click(screen.getByRole('button', { name: 'Sign out' }))
-    await new Promise((resolve) => setTimeout(resolve, 100))
+    await waitFor(() => expect(sent.map(({ method }) => method)).toContain('DELETE'))
     expect(await fieldStore.answers.count()).toBe(1)
     up = true
     await userEvent.click(screen.getByRole('button', { name: 'Sign out' }))

@@ -1,3 +1,4 @@
+import { CodedError } from '@cold-thread/core/errors'
 import type { Attachment, TraceRecord } from '@cold-thread/contract'
 import { fieldStore } from './fieldStore.ts'
 
@@ -30,7 +31,7 @@ async function readOrFetch({ address, sha256, fileName }: StoredFile): Promise<A
   const kept = await fieldStore.files.get(sha256).catch(() => undefined)
   if (kept) return kept.bytes
   const response = await fetch(address)
-  if (!response.ok) throw new Error(`${fileName} can't be fetched`)
+  if (!response.ok) throw new CodedError('not-fetched', `${fileName} can't be fetched`)
   const bytes = await response.arrayBuffer()
   await keepFile(sha256, bytes)
   return bytes

@@ -2,7 +2,7 @@ import type { NewObservation } from '@cold-thread/contract'
 import Dexie from 'dexie'
 import fc from 'fast-check'
 import { v7 as uuidv7 } from 'uuid'
-import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { FieldStore } from './fieldStore.ts'
 import { backOff, drain, putEntry, type NewEntry, type Send } from './outbox.ts'
 
@@ -195,8 +195,8 @@ describe('the outbox', () => {
       if (++calls > 1) return new Promise(() => undefined)
       return server.send(request).then(() => new Promise(() => undefined))
     })
-    await Promise.race([died, new Promise((resolve) => setTimeout(resolve, 300))])
-    expect(server.kept.size).toBe(30)
+    void died
+    await vi.waitFor(() => expect(server.kept.size).toBe(30))
     await drain(store, ME, server.send)
     expect([...server.kept.values()]).toEqual(Array.from({ length: 30 }, (_, k) => `entry ${k}`))
     expect(await store.outbox.count()).toBe(0)
@@ -249,7 +249,7 @@ describe('the outbox', () => {
       }),
       { numRuns: 25, endOnFailure: true },
     )
-  }, 60_000)
+  })
 })
 
 it('waits longer after each try in vain, up to a minute', () => {

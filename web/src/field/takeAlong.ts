@@ -1,3 +1,4 @@
+import { CodedError } from '@cold-thread/core/errors'
 import type { Attachment, TraceRecord } from '@cold-thread/contract'
 import { api } from '../api/api.ts'
 import type { AppDispatch } from '../app/store.ts'
@@ -87,7 +88,8 @@ async function requireKept(calloutId: string, files: readonly { sha256: string }
     (await fieldStore.files.where('sha256').anyOf(hashes).count())
   const all = paths.length + hashes.length
   if (kept < all)
-    throw new Error(
+    throw new CodedError(
+      'store-full',
       `This device kept ${kept} parts of ${all}: its store is full. Make room, under “On this device” in the outbox, and take it along anew.`,
     )
 }

@@ -3,8 +3,8 @@ import { cleanup, configure } from '@testing-library/react'
 import { afterEach } from 'vitest'
 import { fieldStore } from '../field/fieldStore.ts'
 
-// A busy machine takes longer than the second that is waited by default.
-configure({ asyncUtilTimeout: 8000 })
+// Only what never comes ends a wait, also where something else keeps the machine busy.
+configure({ asyncUtilTimeout: 60_000 })
 
 // What a browser has and jsdom lacks.
 globalThis.matchMedia ??= ((query: string) => ({

@@ -1,10 +1,9 @@
-import AddIcon from '@mui/icons-material/Add'
-import RemoveIcon from '@mui/icons-material/Remove'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
 import ToggleButton from '@mui/material/ToggleButton'
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
 import { memo } from 'react'
+import { AddIcon, RemoveIcon } from '../ui/icons.tsx'
 import { RULERS, type RulerKind } from './axisTicks.ts'
 import type { RulerMoves } from './useRuler.ts'
 

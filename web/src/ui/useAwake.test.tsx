@@ -9,13 +9,16 @@ afterEach(() => {
   vi.clearAllMocks()
 })
 
+/** Everything that was put off until now is done. */
+const turn = () => new Promise((resolve) => setImmediate(resolve))
+
 describe('a screen that stays on', () => {
   it('is asked for while a step is worked on, and let go afterwards', async () => {
     Object.assign(navigator, { wakeLock: { request } })
     const hook = renderHook(({ active }) => useAwake(active), { initialProps: { active: true } })
     await waitFor(() => expect(request).toHaveBeenCalledWith('screen'))
     document.dispatchEvent(new Event('visibilitychange'))
-    await new Promise((resolve) => setTimeout(resolve, 20))
+    await turn()
     expect(request).toHaveBeenCalledTimes(1)
     hook.rerender({ active: false })
     await waitFor(() => expect(released).toHaveBeenCalled())
@@ -25,7 +28,7 @@ describe('a screen that stays on', () => {
     renderHook(() => useAwake(true))
     Object.assign(navigator, { wakeLock: { request: vi.fn(() => Promise.reject(new Error('battery low'))) } })
     renderHook(() => useAwake(true))
-    await new Promise((resolve) => setTimeout(resolve, 20))
+    await turn()
     expect(released).not.toHaveBeenCalled()
   })
 })

@@ -1,6 +1,7 @@
 import type { FileFacts } from '@cold-thread/core/survey'
 import { traceFacts, type TraceFacts } from '@cold-thread/core/report'
-import { analyzeTrace, CompareError, decodeTrace, TraceFileError, type TraceWarning } from '@cold-thread/core/trace'
+import { CodedError } from '@cold-thread/core/errors'
+import { analyzeTrace, decodeTrace, type TraceWarning } from '@cold-thread/core/trace'
 import { expose } from 'comlink'
 import { locateView } from './locateView.ts'
 import type { LocateRequest, LocateView } from './view.ts'
@@ -19,7 +20,7 @@ const core = {
       const { fiberId, locationA, locationB, wavelength } = decodeTrace(new Uint8Array(bytes))
       return { facts: { fileName, fiberId, locationA, locationB, wavelength } }
     } catch (error) {
-      if (error instanceof TraceFileError) return { problem: error.message }
+      if (error instanceof CodedError) return { problem: error.message }
       throw error
     }
   },
@@ -30,7 +31,7 @@ const core = {
       const trace = decodeTrace(new Uint8Array(bytes))
       return { facts: traceFacts(trace), warnings: analyzeTrace(trace).warnings }
     } catch (error) {
-      if (error instanceof TraceFileError) return { problem: error.message }
+      if (error instanceof CodedError) return { problem: error.message }
       throw error
     }
   },
@@ -39,8 +40,7 @@ const core = {
     try {
       return { view: locateView(request) }
     } catch (error) {
-      const expected = error instanceof TraceFileError || error instanceof CompareError || error instanceof RangeError
-      if (expected) return { problem: error.message }
+      if (error instanceof CodedError) return { problem: error.message }
       throw error
     }
   },

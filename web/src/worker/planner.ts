@@ -3,14 +3,14 @@ import {
   orderOfWork,
   packingList,
   PLAN_RULES,
-  PlanError,
   proposeRepairs,
   unitsFor,
   withRates,
   type RepairOption,
   type StepDone,
 } from '@cold-thread/core/plan'
-import { seededRandom } from '@cold-thread/core/sim'
+import { CodedError } from '@cold-thread/core/errors'
+import { seededRandom } from '@cold-thread/core/math'
 import type { CompareRequest, OrderRequest, OrderView, ProposalView, ProposeRequest, WhatIf } from './planView.ts'
 
 /** Failures cross the worker's border as data: a class would lose its name. */
@@ -23,7 +23,7 @@ function attempt<T>(run: () => T): PlanOutcome<T> {
   try {
     return { value: run() }
   } catch (error) {
-    if (error instanceof PlanError || error instanceof RangeError) return { problem: error.message }
+    if (error instanceof CodedError) return { problem: error.message }
     throw error
   }
 }

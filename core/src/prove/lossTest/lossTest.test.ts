@@ -1,3 +1,4 @@
+import { CodedError } from '../../errors/index.ts'
 import { describe, expect, it } from 'vitest'
 import fc from 'fast-check'
 import { mad, median } from 'mathjs'
@@ -181,7 +182,7 @@ describe('polarity of a trunk', () => {
     expect(map('B')).toEqual([12, 11, 10, 9, 8, 7, 6, 5, 4, 3, 2, 1])
     expect(map('C')).toEqual([2, 1, 4, 3, 6, 5, 8, 7, 10, 9, 12, 11])
     expect(map('B', 8)).toEqual([8, 7, 6, 5, 4, 3, 2, 1])
-    expect(() => farChannel('A', 13, 12)).toThrow(RangeError)
+    expect(() => farChannel('A', 13, 12)).toThrow(CodedError)
     expect(() => farChannel('C', 1, 5)).toThrow(/no pairs/)
   })
 

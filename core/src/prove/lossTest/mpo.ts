@@ -1,3 +1,5 @@
+import { CodedError } from '../../errors/index.ts'
+
 /** Polarity of a multi-fiber trunk: which channel of the far end each of the near end comes out at (TIA-568.3-D). */
 export const POLARITIES = ['A', 'B', 'C'] as const
 export type Polarity = (typeof POLARITIES)[number]
@@ -5,14 +7,14 @@ export type Polarity = (typeof POLARITIES)[number]
 /**
  * Where a channel comes out, counted from 1. A: at its own number. B: counted from the other side. C: neighbours in pairs
  * are swapped.
- * @throws RangeError for a channel that is none, or pairs of an odd count
+ * @throws CodedError for a channel that is none, or pairs of an odd count
  */
 export function farChannel(polarity: Polarity, channel: number, count: number): number {
   if (!Number.isInteger(channel) || channel < 1 || channel > count)
-    throw new RangeError(`channel ${channel} is none of ${count}`)
+    throw new CodedError('out-of-range', `channel ${channel} is none of ${count}`)
   if (polarity === 'A') return channel
   if (polarity === 'B') return count + 1 - channel
-  if (count % 2 === 1) throw new RangeError(`${count} channels have no pairs`)
+  if (count % 2 === 1) throw new CodedError('not-enough', `${count} channels have no pairs`)
   return channel % 2 === 1 ? channel + 1 : channel - 1
 }
 

@@ -1,3 +1,5 @@
+import { CodedError } from '../../errors/index.ts'
+
 /**
  * Ways to set the reference of a loss test, by how many cords lie between source and meter while it is set: IEC 61280-4-1
  * and -4-2, TIA-526-14 and -7 (from memory).
@@ -35,11 +37,11 @@ export const REFERENCE_WORDS: Record<ReferenceMethod, { set: string; counts: str
 /**
  * Mated pairs that a result counts.
  * @param pairs all of the link's, both end connections included
- * @throws RangeError where the link has fewer than the reference holds
+ * @throws CodedError where the link has fewer than the reference holds
  */
 export function pairsCounted(method: ReferenceMethod, pairs: number): number {
   if (!Number.isInteger(pairs) || pairs < HELD[method])
-    throw new RangeError(`a ${method} reference holds ${HELD[method]} pairs, the link has ${pairs}`)
+    throw new CodedError('not-enough', `a ${method} reference holds ${HELD[method]} pairs, the link has ${pairs}`)
   return pairs - HELD[method]
 }
 

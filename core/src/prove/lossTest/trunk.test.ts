@@ -1,3 +1,4 @@
+import { CodedError } from '../../errors/index.ts'
 import { describe, expect, it } from 'vitest'
 import {
   farChannel,
@@ -122,7 +123,7 @@ describe('a trunk of twelve channels', () => {
       good: true,
       next: expect.stringMatching(/for the polarity/) as string,
     })
-    expect(() => judgeTrunk({ ...trunk(), channels: [] })).toThrow(RangeError)
+    expect(() => judgeTrunk({ ...trunk(), channels: [] })).toThrow(CodedError)
   })
 })
 

@@ -1,3 +1,4 @@
+import { CodedError } from '../../errors/index.ts'
 import type { LoggedEntry } from '../../log/standing.ts'
 import { holdsAgainst, ruleBook } from '../rules.ts'
 import { judgePolarity, type Polarity, type PolarityJudgement } from './mpo.ts'
@@ -70,12 +71,12 @@ export const TRUNK_SIGMA = { own: 0.1, other: 0.15 } as const
 /**
  * Judges a trunk channel by channel: light where the polarity has it, loss of two mated pairs at most, return loss, none
  * that stands off the others, none whose reference can't be trusted.
- * @throws RangeError for fewer than two channels
+ * @throws CodedError for fewer than two channels
  */
 export function judgeTrunk({ fiber, polarity, channels, held = null }: ReadTrunk): TrunkJudgement {
   const sigma = held && !held.reference.copied ? TRUNK_SIGMA.own : TRUNK_SIGMA.other
   const doubts = held ? judgeTrunkReference(held.reference).doubts : []
-  if (channels.length < 2) throw new RangeError(`${channels.length} channels are no trunk`)
+  if (channels.length < 2) throw new CodedError('not-enough', `${channels.length} channels are no trunk`)
   const { pair, reflectance } = ruleBook('standard')
   const allowed = 2 * pair.value
   const worst = reflectance[fiber === 'multimode' ? 'multimode' : 'singleMode']

@@ -1,6 +1,6 @@
 import type { ByteReader, ByteWriter } from './bytes.ts'
 import { TraceFileError } from './error.ts'
-import { MAX_POINTS } from './file.ts'
+import { MAX_POINTS } from './limits.ts'
 
 /** A run of points that share a scale. */
 export interface ScaledPoints {

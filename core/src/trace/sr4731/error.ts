@@ -1,3 +1,5 @@
+import { CodedError } from '../../errors/index.ts'
+
 /**
  * Stable codes of what can be wrong with a trace file.
  * `not-a-trace` no SR-4731 structure at all; `truncated` a block or field runs past the file's or block's end;
@@ -8,15 +10,12 @@ export type TraceFileErrorCode =
   'not-a-trace' | 'empty' | 'truncated' | 'bad-count' | 'bad-block' | 'missing-block' | 'too-large'
 
 /** A trace file was refused: what is wrong, in which block, at which byte of the file. */
-export class TraceFileError extends Error {
-  readonly code: TraceFileErrorCode
+export class TraceFileError extends CodedError<TraceFileErrorCode> {
   readonly block: string
   readonly byte: number
 
   constructor(code: TraceFileErrorCode, message: string, block: string, byte: number) {
-    super(`${message} (block ${block}, byte ${byte})`)
-    this.name = 'TraceFileError'
-    this.code = code
+    super(code, `${message} (block ${block}, byte ${byte})`, `block ${block}, byte ${byte}`)
     this.block = block
     this.byte = byte
   }

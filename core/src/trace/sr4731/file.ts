@@ -5,10 +5,6 @@ import type { GeneralParameters } from './generalParameters.ts'
 import type { KeyEvents } from './keyEvents.ts'
 import type { SupplierParameters } from './supplierParameters.ts'
 
-/** Format limits, checked before anything is allocated. */
-export const MAX_FILE_BYTES = 16 * 1024 * 1024
-export const MAX_POINTS = 2_000_000
-
 export const BLOCK = {
   map: 'Map',
   general: 'GenParams',

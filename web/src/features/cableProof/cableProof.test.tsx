@@ -108,7 +108,7 @@ describe('every fiber of a cable', () => {
     const answers = [{ ...RECORD, done: 1, proof: { ...RECORD.proof, fibers: [some] } }, RECORD]
     const sent = open({ 'GET /callouts/[^/]+/cable-proof': () => ({ status: 200, body: answers.shift() ?? RECORD }) })
     expect(await screen.findByText('Judging: 1 of 5 fibers')).toBeTruthy()
-    await waitFor(() => expect(screen.queryByText(/^Judging/)).toBeNull(), { timeout: 4000 })
+    await waitFor(() => expect(screen.queryByText(/^Judging/)).toBeNull())
     expect(sent.filter(({ path }) => path.endsWith('cable-proof'))).toHaveLength(2)
     expect(within(screen.getByRole('list', { name: 'Verdicts' })).getAllByRole('listitem')).toHaveLength(4)
   })

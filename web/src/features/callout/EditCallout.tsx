@@ -1,7 +1,7 @@
 import type { Callout } from '@cold-thread/contract'
-import EditIcon from '@mui/icons-material/EditOutlined'
 import IconButton from '@mui/material/IconButton'
 import { useState } from 'react'
+import { EditIcon } from '../../ui/icons.tsx'
 import { PageBoundary } from '../../app/PageBoundary.tsx'
 import { page } from '../../app/page.ts'
 

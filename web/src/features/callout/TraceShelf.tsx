@@ -1,6 +1,5 @@
 import type { TraceRecord, TraceRole } from '@cold-thread/contract'
 import type { Direction } from '@cold-thread/core/plant'
-import DeleteIcon from '@mui/icons-material/DeleteOutlined'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import FormControlLabel from '@mui/material/FormControlLabel'
@@ -10,6 +9,7 @@ import RadioGroup from '@mui/material/RadioGroup'
 import Typography from '@mui/material/Typography'
 import { useState, type DragEvent } from 'react'
 import { v7 as uuidv7 } from 'uuid'
+import { DeleteOutlinedIcon } from '../../ui/icons.tsx'
 import { useTracesQuery, useUploadTraceMutation, useWithdrawTraceMutation } from '../../api/api.ts'
 import { errorText } from '../../api/errorText.ts'
 import { canWork } from '../../app/rights.ts'
@@ -148,7 +148,7 @@ function TraceRow({ trace, from, removable }: { trace: TraceRecord; from: string
         </Button>
         {removable && (
           <IconButton aria-label={`Take ${trace.fileName} out of the evidence`} onClick={() => void withdraw(trace.id)}>
-            <DeleteIcon />
+            <DeleteOutlinedIcon />
           </IconButton>
         )}
       </Box>

@@ -1,5 +1,4 @@
 import type { Attachment } from '@cold-thread/contract'
-import DeleteIcon from '@mui/icons-material/DeleteOutlined'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Dialog from '@mui/material/Dialog'
@@ -10,6 +9,7 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useRef, useState } from 'react'
 import { v7 as uuidv7 } from 'uuid'
+import { DeleteOutlinedIcon } from '../../ui/icons.tsx'
 import { useAddAttachmentMutation, useAttachmentsQuery, useWithdrawAttachmentMutation } from '../../api/api.ts'
 import { canWork } from '../../app/rights.ts'
 import { Problem } from '../../ui/Problem.tsx'
@@ -131,7 +131,7 @@ function Tile({ attachment, working }: { attachment: Attachment; working: boolea
         </Box>
         {working && (
           <IconButton aria-label={`Take out ${name}`} onClick={() => setAsked(true)} className="not-on-paper">
-            <DeleteIcon />
+            <DeleteOutlinedIcon />
           </IconButton>
         )}
       </Box>

@@ -8,7 +8,7 @@ import {
   type LooksSummary,
 } from '@cold-thread/core/endFace'
 import { fiberKind } from '@cold-thread/core/fiber'
-import { seedFrom } from '@cold-thread/core/sim'
+import { seedFrom } from '@cold-thread/core/math'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import LinearProgress from '@mui/material/LinearProgress'

@@ -88,9 +88,7 @@ describe('a splicing session', () => {
     show([begun()])
     await userEvent.click(await screen.findByText('Altitude and weather now'))
     await userEvent.click(screen.getByRole('button', { name: 'As the simulated splicer shows them' }))
-    await waitFor(() => expect((screen.getByLabelText('Altitude, m') as HTMLInputElement).value).toBe('212'), {
-      timeout: 4000,
-    })
+    await waitFor(() => expect((screen.getByLabelText('Altitude, m') as HTMLInputElement).value).toBe('212'))
     await userEvent.click(screen.getByRole('button', { name: 'It was accepted' }))
     expect(await entered('arc-calibration')).toMatchObject({
       conditions: { altitude: 212, temperature: 4.5, humidity: 83, pressure: 98_600 },
@@ -148,7 +146,7 @@ describe('a splicing session', () => {
     await userEvent.click(step.getByLabelText('The sleeve is on'))
     await userEvent.click(step.getByLabelText(/These two lie in the splicer/))
     await userEvent.click(step.getByRole('button', { name: /Splice on the simulated/ }))
-    const shown = (await step.findByText(/dB, cleaves/, {}, { timeout: 3000 })).textContent
+    const shown = (await step.findByText(/dB, cleaves/)).textContent
     document.body.innerHTML = ''
     show([begun(), calibrated()])
     expect((await (await card()).findByText(/dB, cleaves/)).textContent).toBe(shown)

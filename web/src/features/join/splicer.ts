@@ -1,3 +1,4 @@
+import { CodedError } from '@cold-thread/core/errors'
 import { SplicerStandIn, type Aligner, type PlantedCause } from '@cold-thread/core/sim'
 import type { Conditions, FiberReading } from '@cold-thread/core/join'
 
@@ -18,10 +19,9 @@ export interface Splicer {
 }
 
 /** Why nothing can be taken from a splicer. */
-export class SplicerError extends Error {
+export class SplicerError extends CodedError<'splicer-unreadable'> {
   constructor(message: string) {
-    super(message)
-    this.name = 'SplicerError'
+    super('splicer-unreadable', message)
   }
 }
 

@@ -1,5 +1,4 @@
 import { crewsOf, type Kit, type RecurringTime } from '@cold-thread/core/kit'
-import DeleteIcon from '@mui/icons-material/Delete'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
@@ -8,6 +7,7 @@ import ToggleButton from '@mui/material/ToggleButton'
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
 import Typography from '@mui/material/Typography'
 import { v7 as uuidv7 } from 'uuid'
+import { DeleteIcon } from '../../ui/icons.tsx'
 import { Section } from '../../ui/Section.tsx'
 import { SelectField } from '../../ui/SelectField.tsx'
 

@@ -1,5 +1,4 @@
 import { SKILLS, type Kit, type Person } from '@cold-thread/core/kit'
-import DeleteIcon from '@mui/icons-material/Delete'
 import Autocomplete from '@mui/material/Autocomplete'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -7,6 +6,7 @@ import IconButton from '@mui/material/IconButton'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { v7 as uuidv7 } from 'uuid'
+import { DeleteIcon } from '../../ui/icons.tsx'
 import { Section } from '../../ui/Section.tsx'
 
 /** Who can do what, crew by crew. */

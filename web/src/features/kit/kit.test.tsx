@@ -97,7 +97,7 @@ describe('the kit', () => {
       wear: { used: 10, due: 300, unit: 'matings' },
       calibratedUntil: null,
     })
-  }, 30_000)
+  })
 
   it('keeps people, windows and shifts', async () => {
     const sent = stubServer({ 'GET /kit': record, 'PUT /kit': record })

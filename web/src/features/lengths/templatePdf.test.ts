@@ -3,6 +3,7 @@ import { layOutTemplate, type TemplateStrip } from '@cold-thread/core/open'
 import { createCanvas } from '@napi-rs/canvas'
 import { getDocument, type PDFDocumentProxy } from 'pdfjs-dist/legacy/build/pdf.mjs'
 import { describe, expect, it } from 'vitest'
+import { CodedError } from '@cold-thread/core/errors'
 import { templatePdf } from './templatePdf.ts'
 
 const DPI = 300
@@ -109,6 +110,6 @@ describe('template in true size, measured on the page rendered at 300 dpi by a P
   })
 
   it('refuses a strip without marks', async () => {
-    await expect(templatePdf({ name: 'nothing', marks: [] }, 'A4')).rejects.toThrow(RangeError)
+    await expect(templatePdf({ name: 'nothing', marks: [] }, 'A4')).rejects.toThrow(CodedError)
   })
 })

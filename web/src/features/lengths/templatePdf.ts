@@ -8,7 +8,7 @@ const INK = rgb(0.05, 0.1, 0.15)
 const NOT_IN_FONT = /[^\x20-\x7e\xa0-\xff‘’“”–—…]/gu
 const WEIGHT = { thin: 0.2, thick: 0.5 } as const
 
-/** A strip in true size as PDF: one page of paper for each part of it. @throws RangeError as {@link layOutTemplate} */
+/** A strip in true size as PDF: one page of paper for each part of it. @throws CodedError as {@link layOutTemplate} */
 export async function templatePdf(strip: TemplateStrip, paper: Paper): Promise<Uint8Array> {
   const pages = layOutTemplate(strip, paper)
   const pdf = await PDFDocument.create()

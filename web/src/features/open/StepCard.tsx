@@ -15,7 +15,6 @@ import {
   type StepState,
 } from '@cold-thread/core/open'
 import { kindName } from '@cold-thread/core/kit'
-import VolumeUpIcon from '@mui/icons-material/VolumeUpOutlined'
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -27,6 +26,7 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { Link as RouterLink } from 'react-router'
+import { SoundIcon } from '../../ui/icons.tsx'
 import { useAppSelector } from '../../app/store.ts'
 import { Judgement } from '../../ui/Judgement.tsx'
 import { clock } from '../../ui/time.ts'
@@ -397,7 +397,7 @@ function ReadAloud({ text }: { text: string }) {
   }
   return (
     <IconButton aria-label="Read the step out" title="Read the step out" onClick={speak}>
-      <VolumeUpIcon />
+      <SoundIcon />
     </IconButton>
   )
 }

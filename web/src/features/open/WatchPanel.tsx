@@ -6,7 +6,7 @@ import {
   type WatchJudgement,
   type WatchReading,
 } from '@cold-thread/core/open'
-import { seedFrom } from '@cold-thread/core/sim'
+import { seedFrom } from '@cold-thread/core/math'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Slider from '@mui/material/Slider'

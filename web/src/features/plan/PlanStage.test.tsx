@@ -102,63 +102,63 @@ describe('the Plan stage', () => {
     expect(screen.getByRole('region', { name: 'Cautions' }).textContent).toMatch(/buried services/)
     // A baseline was measured: 1.2 dB and one splice of 0.05 dB.
     expect(screen.getByRole('img', { name: /1\.2 dB before, 1\.3 dB after/ })).toBeTruthy()
-  }, 30_000)
+  })
 
   it('keeps a refused plan on the screen with the reason', async () => {
     located = placed()
     const { sent } = open()
-    await userEvent.click(await screen.findByRole('button', { name: 'Save as version 1' }, { timeout: 10_000 }))
+    await userEvent.click(await screen.findByRole('button', { name: 'Save as version 1' }))
     expect((await screen.findByRole('alert')).textContent).toMatch(/the plan is at version 1/)
     expect(sent.find(({ method }) => method === 'PUT')!.body).toMatchObject({
       version: 0,
       content: { cable: 'b', optionIds: ['one-closure'], rules: { name: 'repair plan', version: 1 } },
     })
     expect(screen.getByRole('region', { name: 'Proposed repair' })).toBeTruthy()
-  }, 30_000)
+  })
 
   it('goes on with what was changed and not saved, until that is dropped', async () => {
     located = placed()
     const { page } = open()
-    const bench = await screen.findByLabelText('To the bench, m', {}, { timeout: 10_000 })
+    const bench = await screen.findByLabelText('To the bench, m')
     await userEvent.clear(bench)
     await userEvent.type(bench, '9')
     await waitFor(async () => expect((await fieldStore.drafts.toArray()).length).toBe(1))
     page.unmount()
     open()
     const shown = () => screen.getByLabelText<HTMLInputElement>('To the bench, m').value
-    await screen.findByLabelText('To the bench, m', {}, { timeout: 10_000 })
+    await screen.findByLabelText('To the bench, m')
     expect(shown()).toBe('9')
-    await userEvent.click(await screen.findByRole('button', { name: 'Drop the changes' }, { timeout: 10_000 }))
+    await userEvent.click(await screen.findByRole('button', { name: 'Drop the changes' }))
     await waitFor(() => expect(shown()).not.toBe('9'))
     await waitFor(async () => expect(await fieldStore.drafts.count()).toBe(0))
-  }, 40_000)
+  })
 
   it('shows what steps took elsewhere, and plans with it only when asked to', async () => {
     located = placed()
     open()
-    await userEvent.click(await screen.findByText('Where the minutes come from', {}, { timeout: 10_000 }))
+    await userEvent.click(await screen.findByText('Where the minutes come from'))
     expect(screen.getByText(/dig to the cable: 75 \(40 to 180\) min by the rule book, 84 .* with 1 done/)).toBeTruthy()
     await userEvent.click(screen.getByRole('switch', { name: 'Plan with the learned minutes' }))
     expect(await screen.findByText(/minutes learned from 1 steps done/)).toBeTruthy()
-  }, 30_000)
+  })
 
   it('follows the site: with the bench far away slack is short and another repair is proposed', async () => {
     located = placed()
     open()
-    const bench = await screen.findByLabelText('To the bench, m', {}, { timeout: 10_000 })
+    const bench = await screen.findByLabelText('To the bench, m')
     await userEvent.clear(bench)
     await userEvent.type(bench, '60')
-    await waitFor(() => expect(screen.getByText(/slack is 88 m short: needed 128 m/)).toBeTruthy(), { timeout: 10_000 })
-  }, 30_000)
+    await waitFor(() => expect(screen.getByText(/slack is 88 m short: needed 128 m/)).toBeTruthy())
+  })
 
   it('says what is missing where nobody can splice, and offers nothing to press to a reader', async () => {
     located = placed()
     const people = [{ ...kit.people[0]!, skills: ['testing' as const] }]
     open(VIEWER, [], { ...kit, people })
-    expect(await screen.findByText(/Nothing can be done with what is at hand/, {}, { timeout: 10_000 })).toBeTruthy()
+    expect(await screen.findByText(/Nothing can be done with what is at hand/)).toBeTruthy()
     expect(screen.getAllByText(/and nothing at hand is that/).length).toBeGreaterThan(0)
     expect(screen.queryByRole('button', { name: /Save as version/ })).toBeNull()
-  }, 30_000)
+  })
 
   it('leads to Locate while no fault is placed', async () => {
     located = { faults: [] } as unknown as LocateView

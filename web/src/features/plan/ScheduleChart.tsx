@@ -8,16 +8,13 @@ import {
 import { CSS } from '@dnd-kit/utilities'
 import type { Kit } from '@cold-thread/core/kit'
 import type { OrderLine, OrderOfWork, PlanEdit } from '@cold-thread/core/plan'
-import CheckIcon from '@mui/icons-material/Check'
-import DragIndicatorIcon from '@mui/icons-material/DragIndicator'
-import PushPinIcon from '@mui/icons-material/PushPin'
-import PushPinOutlinedIcon from '@mui/icons-material/PushPinOutlined'
 import Box from '@mui/material/Box'
 import IconButton from '@mui/material/IconButton'
 import Typography from '@mui/material/Typography'
 import { styled, useTheme } from '@mui/material/styles'
 import { scaleLinear } from 'd3'
 import { memo, useCallback, useRef, useState } from 'react'
+import { CheckIcon, DragIcon, PinIcon, PinOutlinedIcon } from '../../ui/icons.tsx'
 import { MONO } from '../../app/theme.ts'
 import { useWidth } from '../../thread/useWidth.ts'
 import { Judgement } from '../../ui/Judgement.tsx'
@@ -205,7 +202,7 @@ const Handle = styled('button')(({ theme }) => ({
   cursor: 'grab',
   '&:focus-visible': { outline: `3px solid ${theme.palette.primary.main}` },
 }))
-const HandleIcon = memo(DragIndicatorIcon)
+const HandleIcon = memo(DragIcon)
 
 const LineBody = memo(function LineBody({
   line,
@@ -266,7 +263,7 @@ const LineBody = memo(function LineBody({
             title={line.pinned ? 'Unpin' : 'Not before this time'}
             onClick={() => onEdit({ kind: 'pin', line: line.id, minutes: line.pinned ? 0 : Math.round(line.start) })}
           >
-            {line.pinned ? <PushPinIcon /> : <PushPinOutlinedIcon />}
+            {line.pinned ? <PinIcon /> : <PinOutlinedIcon />}
           </IconButton>
         )}
       </Box>

@@ -9,7 +9,8 @@ import {
   type Polarity,
   type TrunkTest,
 } from '@cold-thread/core/prove'
-import { readTrunkStandIn, seedFrom, TRUNK_FAULTS } from '@cold-thread/core/sim'
+import { seedFrom } from '@cold-thread/core/math'
+import { readTrunkStandIn, TRUNK_FAULTS } from '@cold-thread/core/sim'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'

@@ -9,7 +9,8 @@ import {
   type TrunkReference,
   type TrunkReferenceJudgement,
 } from '@cold-thread/core/prove'
-import { readTrunkCordStandIn, seedFrom, TRUNK_CORD_FAULTS } from '@cold-thread/core/sim'
+import { seedFrom } from '@cold-thread/core/math'
+import { readTrunkCordStandIn, TRUNK_CORD_FAULTS } from '@cold-thread/core/sim'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'

@@ -1,7 +1,8 @@
 import type { Callout } from '@cold-thread/contract'
 import type { Direction, Link, PlantBundle } from '@cold-thread/core/plant'
 import { pairsHeld, TYPICAL_PAIR, type LoggedReference, type ReferenceMethod } from '@cold-thread/core/prove'
-import { seedFrom, standInLoss } from '@cold-thread/core/sim'
+import { seedFrom } from '@cold-thread/core/math'
+import { standInLoss } from '@cold-thread/core/sim'
 import { useState } from 'react'
 import { StandInLossSet, type LossSetFault } from '../../../devices/powerMeter.ts'
 

@@ -1,0 +1,2 @@
+export { seededRandom, seedFrom } from './random.ts'
+export type { Random } from './random.ts'
