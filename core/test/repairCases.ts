@@ -180,39 +180,47 @@ function lengthened(truth: PlantBundle, thread: Thread, fiber: number, sheath: n
   return after
 }
 
+type SurveyName = 'baseline' | 'present' | 'after'
+
+const WAVELENGTHS = [1310, 1550]
+
+/** Shoots one survey of a case from both ends. */
+export function shootSurvey(one: RepairCase, name: SurveyName, wavelengths: readonly number[] = WAVELENGTHS): Shot[] {
+  const { plant, damages, seed } = {
+    baseline: { plant: one.truth, damages: [], seed: 100 },
+    present: { plant: one.truth, damages: one.fault, seed: 300 },
+    after: { plant: one.after, damages: one.left, seed: 500 },
+  }[name]
+  const { launch, receive, settings, instrument } = one.surveys[name]
+  return (['ab', 'ba'] as const).flatMap((direction, i) =>
+    wavelengths.map((wavelength): Shot => {
+      const bytes = shootLink(
+        plant,
+        LINK,
+        { seed: one.seed },
+        {
+          direction,
+          wavelength,
+          cords: { launch, receive },
+          damages,
+          seed: one.seed * 1000 + seed + 10 * WAVELENGTHS.indexOf(wavelength) + i,
+          takenAt: '2026-03-01T00:00:00Z',
+          condition: 'OT',
+          instrument,
+          settings,
+        },
+      )
+      const analysis = analyzeTrace(decodeTrace(bytes))
+      return { name: `${direction} ${wavelength}`, direction, analysis, launch, receive }
+    }),
+  )
+}
+
 /** Shoots the surveys of a case from both ends at both wavelengths. */
-export function shootRepair(one: RepairCase): Record<'baseline' | 'present' | 'after', Shot[]> {
-  const take = (
-    plant: PlantBundle,
-    { launch, receive, settings, instrument }: Survey,
-    damages: Damage[],
-    seed: number,
-  ) =>
-    (['ab', 'ba'] as const).flatMap((direction, i) =>
-      [1310, 1550].map((wavelength, k): Shot => {
-        const bytes = shootLink(
-          plant,
-          LINK,
-          { seed: one.seed },
-          {
-            direction,
-            wavelength,
-            cords: { launch, receive },
-            damages,
-            seed: one.seed * 1000 + seed + 10 * k + i,
-            takenAt: '2026-03-01T00:00:00Z',
-            condition: 'OT',
-            instrument,
-            settings,
-          },
-        )
-        const analysis = analyzeTrace(decodeTrace(bytes))
-        return { name: `${direction} ${wavelength}`, direction, analysis, launch, receive }
-      }),
-    )
+export function shootRepair(one: RepairCase): Record<SurveyName, Shot[]> {
   return {
-    baseline: one.kind === 'no baseline' ? [] : take(one.truth, one.surveys.baseline, [], 100),
-    present: take(one.truth, one.surveys.present, one.fault, 300),
-    after: take(one.after, one.surveys.after, one.left, 500),
+    baseline: one.kind === 'no baseline' ? [] : shootSurvey(one, 'baseline'),
+    present: shootSurvey(one, 'present'),
+    after: shootSurvey(one, 'after'),
   }
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { LINK } from '../../test/randomFault.ts'
-import { repairCase, shootRepair, type RepairCase } from '../../test/repairCases.ts'
+import { repairCase, shootSurvey, type RepairCase } from '../../test/repairCases.ts'
 import { buildThread } from '../plant/index.ts'
 import { modelOfLink, type FiberSpan } from '../sim/index.ts'
 import { twoWayLoss } from '../trace/twoWay.ts'
@@ -18,7 +18,7 @@ function trueLoss(one: RepairCase, wavelength: number): number {
 }
 
 function measured(one: RepairCase, wavelength: number) {
-  const { baseline } = shootRepair(one)
+  const baseline = shootSurvey(one, 'baseline', [wavelength])
   const surveys = survey(baseline, calibrateFor(one.records, LINK, baseline, baseline))
   const from = (end: 'ab' | 'ba') =>
     linkLoss(
