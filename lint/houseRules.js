@@ -37,61 +37,44 @@ const TESTS = ['**/*.test.ts', '**/*.test.tsx', '**/test/**', 'e2e/**', '*/bench
 
 const anyOf = (names) => `(?:${names.join('|')})`
 
+/** Patterns of imports that files, but for tests, may not have. */
+function importRule(files, patterns) {
+  return {
+    files: [files],
+    ignores: TESTS,
+    plugins: { '@typescript-eslint': ts.plugin },
+    rules: { '@typescript-eslint/no-restricted-imports': ['error', { patterns }] },
+  }
+}
+
 /** Imports of other workspaces, by name or by path, but of those that are allowed. */
 function workspaceRule(workspace) {
   const allowed = WORKSPACES[workspace]
   const foreign = [...Object.keys(WORKSPACES), 'e2e', 'scripts'].filter(
     (other) => other !== workspace && !allowed.includes(other),
   )
-  return {
-    files: [`${workspace}/src/**/*.{ts,tsx}`],
-    ignores: TESTS,
-    plugins: { '@typescript-eslint': ts.plugin },
-    rules: {
-      '@typescript-eslint/no-restricted-imports': [
-        'error',
-        {
-          patterns: [
-            {
-              regex: `^@cold-thread/${anyOf(foreign)}(?:/|$)`,
-              message: `${workspace} may import ${allowed.join(', ') || 'no workspace'}.`,
-            },
-            {
-              regex: `^(?:\\.\\./)+${anyOf(Object.keys(WORKSPACES))}/`,
-              message: 'Import a workspace by its name.',
-            },
-            ...(workspace === 'contract'
-              ? [{ regex: '^@cold-thread/core', allowTypeImports: true, message: 'Of core the contract takes types.' }]
-              : []),
-          ],
-        },
-      ],
+  return importRule(`${workspace}/src/**/*.{ts,tsx}`, [
+    {
+      regex: `^@cold-thread/${anyOf(foreign)}(?:/|$)`,
+      message: `${workspace} may import ${allowed.join(', ') || 'no workspace'}.`,
     },
-  }
+    { regex: `^(?:\\.\\./)+${anyOf(Object.keys(WORKSPACES))}/`, message: 'Import a workspace by its name.' },
+    ...(workspace === 'contract'
+      ? [{ regex: '^@cold-thread/core', allowTypeImports: true, message: 'Of core the contract takes types.' }]
+      : []),
+  ])
 }
 
 /** Inside core: a stage knows of those before it. */
 function stageRule(stage, mayKnow) {
   const others = [...STAGES, STAND_INS.name].filter((other) => other !== stage && !mayKnow.includes(other))
-  return {
-    files: [`core/src/${stage}/**/*.ts`],
-    ignores: TESTS,
-    plugins: { '@typescript-eslint': ts.plugin },
-    rules: {
-      '@typescript-eslint/no-restricted-imports': [
-        'error',
-        {
-          patterns: [
-            { regex: '^@cold-thread/', message: 'core imports no workspace.' },
-            {
-              regex: `^(?:\\.\\./)+${anyOf(others)}/`,
-              message: `${stage} comes before it, or has no business with it: see lint/houseRules.js for the order.`,
-            },
-          ],
-        },
-      ],
+  return importRule(`core/src/${stage}/**/*.ts`, [
+    { regex: '^@cold-thread/', message: 'core imports no workspace.' },
+    {
+      regex: `^(?:\\.\\./)+${anyOf(others)}/`,
+      message: `${stage} comes before it, or has no business with it: see lint/houseRules.js for the order.`,
     },
-  }
+  ])
 }
 
 const BUILT_IN = '/^(Error|EvalError|RangeError|ReferenceError|SyntaxError|TypeError|URIError|AggregateError)$/'
