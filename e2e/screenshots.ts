@@ -4,6 +4,7 @@ import { chromium, type Page } from '@playwright/test'
 import { randomUUID } from 'node:crypto'
 import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
+import { choose } from './harness/choose.ts'
 import { CHROMIUM_PATH } from './harness/chromium.ts'
 import { doUntil, stepOf } from './harness/runSheet.ts'
 import { stageLink } from './harness/stageLink.ts'
@@ -39,8 +40,7 @@ async function openSplicing(page: Page): Promise<void> {
   if (await begin.isVisible()) {
     await begin.click()
     await page.getByRole('button', { name: 'It was accepted' }).click()
-    await page.getByLabel('The simulated splicer is').click()
-    await page.getByRole('option', { name: 'dirty groove' }).click()
+    await choose(page.getByLabel('The simulated splicer is'), 'dirty groove')
     const splice = page.getByRole('region', { name: 'Splice', exact: true })
     const advice = page.getByRole('region', { name: 'Advice' })
     for (let i = 0; i < 12 && !(await advice.isVisible()); i++) {
@@ -112,8 +112,7 @@ async function openSheet(page: Page, words: RegExp): Promise<void> {
   await openCallout(page, 'Lock cameras flicker', 'Open')
   const another = page.getByRole('button', { name: 'Begin another' })
   if (await another.isVisible()) await another.click()
-  await page.getByLabel('What is to be done').click()
-  await page.getByRole('option', { name: /bring a cable in/ }).click()
+  await choose(page.getByLabel('What is to be done'), /bring a cable in/)
   await page.getByLabel('Cable’s outer diameter, mm').fill('11.2')
   await page.getByLabel('Traffic on its fibers').uncheck()
   await page.getByRole('button', { name: 'Begin this sheet' }).click()
@@ -149,8 +148,7 @@ const VIEWS: View[] = [
     size: WIDE,
     go: async (page) => {
       await page.getByRole('button', { name: 'New callout' }).click()
-      await page.getByRole('combobox', { name: 'Link' }).click()
-      await page.getByRole('option', { name: 'Visitor centre to gauge house, telemetry' }).click()
+      await choose(page.getByRole('combobox', { name: 'Link' }), 'Visitor centre to gauge house, telemetry')
       await page.getByLabel('What is wrong').fill('Several circuits of cable TN-4 are down')
       await page.getByRole('button', { name: 'Open the callout' }).click()
       await page.getByRole('link', { name: 'Survey the cable' }).click()
@@ -182,8 +180,7 @@ const VIEWS: View[] = [
     size: WIDE,
     go: async (page) => {
       await page.goto(`${address}/lengths`)
-      await page.getByLabel('Construction').click()
-      await page.getByRole('option', { name: /rollable ribbon/ }).click()
+      await choose(page.getByLabel('Construction'), /rollable ribbon/)
       await page.getByLabel('Armored').check()
       await page.getByLabel('Second jacket').check()
       await page.evaluate(() => document.querySelector('[aria-label="Cable end"]')?.scrollIntoView())

@@ -11,6 +11,17 @@ const JOURNEY_REPORT = join(RESULTS, 'journeys.json')
 /** So many of the slowest test files are named. */
 const NAMED = 10
 
+/**
+ * The same additions every time: how fast the machine is just now, beside which the times of the parts are read.
+ * @returns s; about 1 on the machine that the budgets were set on
+ */
+function referenceLoop() {
+  const since = performance.now()
+  let state = 1
+  for (let i = 0; i < 400_000_000; i++) state = (Math.imul(state, 1_664_525) + 1_013_904_223) | 0
+  return state === 0 ? 0 : seconds(since)
+}
+
 /** Seconds that a part may take on two processors that do nothing else: a part that grows past them is named. */
 const BUDGETS = {
   installing: 45,
@@ -27,6 +38,7 @@ const seconds = (since) => (performance.now() - since) / 1000
 async function main() {
   const begun = performance.now()
   const took = []
+  const reference = referenceLoop()
   checkNode()
   checkDisk()
   installMariadb()
@@ -79,6 +91,9 @@ async function main() {
   await alone('browser journeys', bin('playwright'), ['test', '-c', 'e2e/playwright.config.ts'])
 
   console.log('\n── times ──')
+  console.log(
+    `A fixed loop took ${reference.toFixed(2)} s before the parts, and takes ${referenceLoop().toFixed(2)} s now.`,
+  )
   for (const [name, time] of took) {
     const budget = BUDGETS[name]
     const over = time > budget ? `   over its budget of ${budget} s` : ''

@@ -21,30 +21,42 @@ export async function doStep(page: Page): Promise<void> {
   await expect(place(page)).not.toHaveText(before)
 }
 
+/** What a step asks for, read from the page at one go: most ask for little. Boxes and fields by their number in the step. */
+function asksOf(step: Element) {
+  const boxes = [...step.querySelectorAll<HTMLInputElement>('input[type=checkbox]')]
+  const fields = [...step.querySelectorAll<HTMLInputElement>('input[type=text], textarea:not([aria-hidden])')]
+  return {
+    boxes: boxes.flatMap((box, n) =>
+      box.checked || (box.closest('label')?.textContent ?? '').includes('Keep where') ? [] : [n],
+    ),
+    fields: fields.flatMap((field, n) => {
+      // Nothing a careful person does here needs a reason.
+      if (field.name === 'reason') return []
+      const help = document.getElementById(field.getAttribute('aria-describedby') ?? '')?.textContent ?? ''
+      const expected = /expected ([\d.]+)/.exec(help)?.[1]
+      return [{ n, value: expected ?? (field.inputMode === 'text' ? 'as on record' : '1') }]
+    }),
+    photo: [...step.querySelectorAll('input[type=file]')].length > 0,
+    loss: step.querySelector('[aria-label="Loss while you work"]') !== null,
+  }
+}
+
 /** Everything that the step that is shown asks for. */
 export async function fillStep(page: Page): Promise<void> {
   const step = stepOf(page)
   // The step before may go from the page while its boxes are read: then they are read anew.
   await expect(async () => {
-    for (const box of await step.getByRole('checkbox').all())
-      if (!(await box.locator('xpath=ancestor::label').innerText({ timeout: 1000 })).includes('Keep where'))
-        await box.check({ timeout: 1000 })
+    const { boxes } = await step.evaluate(asksOf)
+    for (const n of boxes) await step.locator('input[type=checkbox]').nth(n).check({ timeout: 1000 })
   }).toPass({ timeout: 20_000 })
-  for (const field of await step.getByRole('textbox').all()) {
-    // Nothing a careful person does here needs one.
-    if ((await field.getAttribute('name')) === 'reason') continue
-    const described = await field.getAttribute('aria-describedby')
-    const help = described === null ? '' : await page.locator(`[id="${described}"]`).innerText()
-    const expected = /expected ([\d.]+)/.exec(help)?.[1]
-    const numeric = (await field.getAttribute('inputmode')) !== 'text'
-    await field.fill(expected ?? (numeric ? '1' : 'as on record'))
-  }
-  const photo = step.getByLabel('Photo of this step')
-  if ((await photo.count()) > 0) {
-    await photo.setInputFiles({ name: 'step.png', mimeType: 'image/png', buffer: PNG })
+  const { fields, photo, loss } = await step.evaluate(asksOf)
+  for (const { n, value } of fields)
+    await step.locator('input[type=text], textarea:not([aria-hidden])').nth(n).fill(value)
+  if (photo) {
+    await step.getByLabel('Photo of this step').setInputFiles({ name: 'step.png', mimeType: 'image/png', buffer: PNG })
     await expect(step.getByText('1 photo kept')).toBeVisible()
   }
-  if ((await step.getByRole('group', { name: 'Loss while you work' }).count()) > 0) {
+  if (loss) {
     await step.getByRole('button', { name: 'Begin: this is the level before' }).click()
     await expect(step.getByRole('status').getByText('holds')).toBeVisible()
   }

@@ -1,6 +1,7 @@
 import { DEMO_DAMAGES, shootBothWays } from '@cold-thread/demo'
 import { readFileSync } from 'node:fs'
 import Papa from 'papaparse'
+import { choose } from '../harness/choose.ts'
 import { pdfText } from '../harness/pdfText.ts'
 import { signIn, signInByForm } from '../harness/signIn.ts'
 import { stageLink } from '../harness/stageLink.ts'
@@ -116,8 +117,7 @@ test('from the alarm to the signed proof: upload, place, splice, measure again, 
   await expect(changes.getByText(/^fiber 5, .*: spliced at/)).toBeVisible()
   // What it was: the likeliest by the traces is offered, the lead says what was found.
   await expect(page.getByLabel('What it was')).toContainText('cut or clean break')
-  await page.getByLabel('What it was').click()
-  await page.getByRole('option', { name: 'pulled cable' }).click()
+  await choose(page.getByLabel('What it was'), 'pulled cable')
   await page.getByRole('button', { name: 'Sign as Duty lead' }).click()
   await expect(page.getByRole('heading', { name: 'Signed off' })).toBeVisible()
   await expect(page.getByText(/Duty lead, .*; it was: pulled cable/)).toBeVisible()

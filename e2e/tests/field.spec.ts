@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { create } from 'qrcode'
+import { choose } from '../harness/choose.ts'
 import { openKillable } from '../harness/killableBrowser.ts'
 import { withoutPolling } from '../harness/live.ts'
 import { passwordOf } from '../harness/journeySetup.ts'
@@ -65,8 +66,7 @@ test('the network goes in the middle: everything entered is on the server in the
   await expect(page.getByRole('region', { name: 'Break' })).toBeVisible()
   await page.getByRole('button', { name: 'Add evidence' }).click()
   await page.getByLabel('What was seen').fill('post beside the cable')
-  await page.getByLabel('Where', { exact: true }).click()
-  await page.getByRole('option', { name: 'Reed Island' }).click()
+  await choose(page.getByLabel('Where', { exact: true }), 'Reed Island')
   await page.getByRole('button', { name: 'Use this evidence' }).click()
   await expect(page.getByRole('list', { name: 'Evidence' })).toContainText('post beside the cable')
   await expect(waits(page)).toContainText('1 entry waits, kept on this device')

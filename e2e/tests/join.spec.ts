@@ -1,3 +1,4 @@
+import { choose } from '../harness/choose.ts'
 import { doStep, done, doUntil, fillStep, place, stepOf } from '../harness/runSheet.ts'
 import { signIn } from '../harness/signIn.ts'
 import { stageLink } from '../harness/stageLink.ts'
@@ -31,12 +32,10 @@ test('a splicing session: a refused calibration, twelve fibers with a redo and a
   await stageLink(page, 'Join').click()
   await expect(page.getByLabel('Splicer', { exact: true })).toContainText('2140 of 3000 arcs')
   // 1. A heater that is set for another sleeve is said before anything is spliced.
-  await page.getByRole('combobox', { name: 'Heater set for, mm' }).click()
-  await page.getByRole('option', { name: '40' }).click()
+  await choose(page.getByRole('combobox', { name: 'Heater set for, mm' }), '40')
   await expect(page.getByText('the heater is set for 40 mm, the sleeve is 60 mm')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Begin the session' })).toBeDisabled()
-  await page.getByRole('combobox', { name: 'Heater set for, mm' }).click()
-  await page.getByRole('option', { name: '60' }).click()
+  await choose(page.getByRole('combobox', { name: 'Heater set for, mm' }), '60')
   await expect(page.getByText(/24 splices to make/)).toBeVisible()
   await page.getByRole('button', { name: 'Begin the session' }).click()
 
@@ -108,8 +107,7 @@ test('a ribbon on the simulated splicer, and advice that names the dirty groove'
   await expect(page.getByText(/2 splices to make/)).toBeVisible()
   await page.getByRole('button', { name: 'Begin the session' }).click()
   await page.getByRole('button', { name: 'It was accepted' }).click()
-  await page.getByLabel('The simulated splicer is').click()
-  await page.getByRole('option', { name: 'dirty groove' }).click()
+  await choose(page.getByLabel('The simulated splicer is'), 'dirty groove')
   await splice(page).getByLabel('The sleeve is on').check()
   await splice(page)
     .getByLabel(/These two lie in the splicer/)
@@ -126,8 +124,7 @@ test('a ribbon on the simulated splicer, and advice that names the dirty groove'
   await advice.getByRole('button', { name: 'V-grooves are clean' }).click()
   await expect(advice).toHaveCount(0)
   // A splicer that is silent or talks nonsense loses nothing: figures are entered by hand.
-  await page.getByLabel('The simulated splicer is').click()
-  await page.getByRole('option', { name: 'nonsense' }).click()
+  await choose(page.getByLabel('The simulated splicer is'), 'nonsense')
   await splice(page).getByLabel('The sleeve is on').check()
   await splice(page)
     .getByLabel(/These two lie in the splicer/)
@@ -156,14 +153,10 @@ async function beginConnector(page: Page, way: string, connector: 'SC' | 'LC'): 
   // A sheet may stand here from before: then another is begun.
   await expect(another.or(page.getByLabel('Where')).first()).toBeVisible()
   if (await another.isVisible()) await another.click()
-  await page.getByLabel('Where').click()
-  await page.getByRole('option', { name: /Visitor centre/ }).click()
-  await page.getByLabel('What is to be done').click()
-  await page.getByRole('option', { name: 'put a connector on a fiber' }).click()
-  await page.getByRole('combobox', { name: 'Way', exact: true }).click()
-  await page.getByRole('option', { name: way }).click()
-  await page.getByRole('combobox', { name: 'Connector', exact: true }).click()
-  await page.getByRole('option', { name: connector }).click()
+  await choose(page.getByLabel('Where'), /Visitor centre/)
+  await choose(page.getByLabel('What is to be done'), 'put a connector on a fiber')
+  await choose(page.getByRole('combobox', { name: 'Way', exact: true }), way)
+  await choose(page.getByRole('combobox', { name: 'Connector', exact: true }), connector)
 }
 
 test('a pre-polished and an epoxy connector: APC refused, a failed look counted, timers through a reload', async ({
@@ -174,12 +167,10 @@ test('a pre-polished and an epoxy connector: APC refused, a failed look counted,
   await stageLink(page, 'Open').click()
   // 1. Never APC to UPC, and no ferrule of another diameter.
   await beginConnector(page, 'pre-polished connector, soft-coated fiber', 'LC')
-  await page.getByRole('combobox', { name: 'Its polish' }).click()
-  await page.getByRole('option', { name: 'APC' }).click()
+  await choose(page.getByRole('combobox', { name: 'Its polish' }), 'APC')
   await expect(page.getByText(/APC and UPC must never be mated/)).toBeVisible()
   await expect(page.getByRole('button', { name: 'Begin this sheet' })).toBeDisabled()
-  await page.getByRole('combobox', { name: 'Its polish' }).click()
-  await page.getByRole('option', { name: 'UPC' }).click()
+  await choose(page.getByRole('combobox', { name: 'Its polish' }), 'UPC')
   await page.getByRole('button', { name: 'Begin this sheet' }).click()
 
   // 2. A window that stays bright costs a cleave; a dark end check costs the connector, and is counted.

@@ -1,20 +1,15 @@
+import { choose } from '../harness/choose.ts'
 import { signIn } from '../harness/signIn.ts'
 import { stageLink } from '../harness/stageLink.ts'
 import { expect, test, type Locator, type Page } from '../harness/test.ts'
 
 async function openPractice(page: Page, title: string, link: string): Promise<void> {
   await page.getByRole('button', { name: 'New callout' }).click()
-  await page.getByRole('combobox', { name: 'Link' }).click()
-  await page.getByRole('option', { name: link }).click()
+  await choose(page.getByRole('combobox', { name: 'Link' }), link)
   await page.getByLabel('What is wrong').fill(title)
   await page.getByRole('checkbox', { name: /Practice/ }).check()
   await page.getByRole('button', { name: 'Open the callout' }).click()
   await expect(page.getByRole('heading', { name: title })).toBeVisible()
-}
-
-async function choose(page: Page, label: string, option: string | RegExp): Promise<void> {
-  await page.getByLabel(label, { exact: true }).click()
-  await page.getByRole('option', { name: option }).click()
 }
 
 test('a report moves suspicion before any trace; taken back, it is as it was', async ({ page }) => {
@@ -25,7 +20,7 @@ test('a report moves suspicion before any trace; taken back, it is as it was', a
 
   await page.getByRole('button', { name: 'Add evidence' }).click()
   await page.getByLabel('What was seen').fill('digger on the towpath')
-  await choose(page, 'Where', 'Lock 12')
+  await choose(page.getByLabel('Where', { exact: true }), 'Lock 12')
   await page.getByRole('button', { name: 'Use this evidence' }).click()
   const card = page.getByRole('region', { name: 'Break' })
   await expect(card).toBeVisible()
@@ -65,10 +60,8 @@ test('a next test carried out on the simulated OTDR is not proposed again, and e
 
   // 2. Carried out on the stand-in, the other wavelength is known and proposed no more.
   const panel = page.getByRole('region', { name: 'Simulated OTDR' })
-  await panel.getByLabel('Wavelength').click()
-  await page.getByRole('option', { name: '1310 nm' }).click()
-  await panel.getByLabel('Pulse').click()
-  await page.getByRole('option', { name: '300 ns' }).click()
+  await choose(panel.getByLabel('Wavelength'), '1310 nm')
+  await choose(panel.getByLabel('Pulse'), '300 ns')
   await panel.getByRole('button', { name: 'Shoot these settings' }).click()
   const card = page.getByRole('region', { name: /Added loss/ })
   await expect(card.getByText(/^1310 nm/)).toContainText('dB')
@@ -77,8 +70,8 @@ test('a next test carried out on the simulated OTDR is not proposed again, and e
 
   // 3. A closure opened without a finding, where all traces put the loss: unlikely, said aloud, the place stays.
   await page.getByRole('button', { name: 'Add evidence' }).click()
-  await choose(page, 'Kind of evidence', 'Opened and looked')
-  await choose(page, 'What was opened', 'Lock 9 closure')
+  await choose(page.getByLabel('Kind of evidence', { exact: true }), 'Opened and looked')
+  await choose(page.getByLabel('What was opened', { exact: true }), 'Lock 9 closure')
   await page.getByRole('button', { name: 'Use this evidence' }).click()
   await expect(page.getByText(/Lock 9 closure opened: nothing wrong: this is unlikely by the rest/)).toBeVisible({
     timeout: 30_000,

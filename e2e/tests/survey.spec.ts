@@ -1,4 +1,5 @@
 import { LEFT, repairedFiles, SURVEY, surveyFiles } from '@cold-thread/demo'
+import { choose } from '../harness/choose.ts'
 import { signIn } from '../harness/signIn.ts'
 import { stageLink } from '../harness/stageLink.ts'
 import { expect, test, type Page } from '../harness/test.ts'
@@ -6,8 +7,7 @@ import { expect, test, type Page } from '../harness/test.ts'
 /** A callout on a link that begins in the cable of 144 fibers. */
 async function newCallout(page: Page, title: string): Promise<void> {
   await page.getByRole('button', { name: 'New callout' }).click()
-  await page.getByRole('combobox', { name: 'Link' }).click()
-  await page.getByRole('option', { name: 'Visitor centre to gauge house, telemetry' }).click()
+  await choose(page.getByRole('combobox', { name: 'Link' }), 'Visitor centre to gauge house, telemetry')
   await page.getByLabel('What is wrong').fill(title)
   await page.getByRole('button', { name: 'Open the callout' }).click()
   await expect(page.getByRole('heading', { name: title })).toBeVisible()

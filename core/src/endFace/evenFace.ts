@@ -1,8 +1,7 @@
-import { Matrix, solve } from 'ml-matrix'
 import { median } from 'simple-statistics'
 import { radiusAt } from './findFiber.ts'
 import { spreadOf } from './blur.ts'
-import { blurredDisc, straightThrough } from './fits.ts'
+import { blurredDisc, straightThrough, throughTerms } from './fits.ts'
 import type { FiberFound, Picture } from './types.ts'
 
 /** What is looked at, µm from the center: the contact zone to 125 (IEC 61300-3-35), and what reaches out of it. */
@@ -227,8 +226,7 @@ function lightOver(
   let kept = rows.map((_, i) => i)
   let terms: number[] = [1, 0, 0, 0, 0, 0]
   for (let round = 0; round < 4; round++) {
-    const matrix = new Matrix(kept.map((i) => rows[i]!))
-    terms = solve(matrix, Matrix.columnVector(kept.map((i) => values[i]!))).to1DArray()
+    terms = throughTerms(rows, values, kept)
     const off = rows.map((row, i) => Math.abs(values[i]! - row.reduce((sum, one, k) => sum + one * terms[k]!, 0)))
     const spread = 1.4826 * median(off)
     kept = rows.flatMap((_, i) => (off[i]! <= Math.max(1e-3, 3 * spread) ? [i] : []))

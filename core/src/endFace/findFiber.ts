@@ -1,5 +1,5 @@
-import { Matrix, solve } from 'ml-matrix'
-import { median, quantile } from 'simple-statistics'
+import { median } from 'simple-statistics'
+import { throughTerms } from './fits.ts'
 import { PROFILE_STEPS, readEdge, STEP } from './readEdge.ts'
 import { PictureError, type FiberFound, type Outline, type Picture } from './types.ts'
 
@@ -65,7 +65,7 @@ function likelyCenter(picture: Picture): { x: number; y: number } | null {
   const by = Math.max(1, Math.round(Math.max(picture.width, picture.height) / OVERVIEW))
   const { width, height, data } = coarser(picture, by)
   const [across, down] = [new Float32Array(data.length), new Float32Array(data.length)]
-  const sizes: number[] = []
+  const sizes = new Float32Array(data.length)
   for (let y = 1; y < height - 1; y++)
     for (let x = 1; x < width - 1; x++) {
       const i = y * width + x
@@ -75,31 +75,36 @@ function likelyCenter(picture: Picture): { x: number; y: number } | null {
         data[above + 1]! + 2 * data[i + 1]! + data[below + 1]! - data[above - 1]! - 2 * data[i - 1]! - data[below - 1]!
       down[i] =
         data[below - 1]! + 2 * data[below]! + data[below + 1]! - data[above - 1]! - 2 * data[above]! - data[above + 1]!
-      sizes.push(Math.hypot(across[i]!, down[i]!))
+      sizes[i] = Math.sqrt(across[i]! ** 2 + down[i]! ** 2)
     }
-  if (sizes.length === 0) return null
-  const least = Math.max(1e-6, quantile(sizes, 1 - EDGE_SHARE))
+  if (data.length === 0) return null
+  const least = Math.max(1e-6, sizes.toSorted()[Math.floor((1 - EDGE_SHARE) * sizes.length)]!)
   const votes = new Float32Array(width * height)
   const reach = 0.75 * Math.max(width, height)
   for (let at = 0; at < data.length; at++) {
-    const size = Math.hypot(across[at]!, down[at]!)
+    const size = sizes[at]!
     if (size < least) continue
-    const [x, y] = [at % width, Math.floor(at / width)]
     for (const sign of [1, -1]) {
-      const [ux, uy] = [(sign * across[at]!) / size, (sign * down[at]!) / size]
-      for (let r = 8; r < reach; r++) {
-        const [i, j] = [Math.round(x + r * ux), Math.round(y + r * uy)]
-        if (i < 0 || j < 0 || i >= width || j >= height) break
-        votes[j * width + i]!++
+      const ux = (sign * across[at]!) / size
+      const uy = (sign * down[at]!) / size
+      let x = (at % width) + 0.5 + 8 * ux
+      let y = Math.floor(at / width) + 0.5 + 8 * uy
+      for (let r = 8; r < reach && x >= 0 && y >= 0 && x < width && y < height; r++) {
+        votes[Math.floor(y) * width + Math.floor(x)]!++
+        x += ux
+        y += uy
       }
     }
   }
+  // Votes of five by five pixels together: of five in a column first.
+  const columns = new Float32Array(votes.length)
+  for (let at = 2 * width; at < votes.length - 2 * width; at++)
+    columns[at] = votes[at - 2 * width]! + votes[at - width]! + votes[at]! + votes[at + width]! + votes[at + 2 * width]!
   let [best, most] = [0, -1]
   for (let j = 2; j < height - 2; j++)
-    for (let i = 2; i < width - 2; i++) {
-      let sum = 0
-      for (let v = -2; v <= 2; v++) for (let u = -2; u <= 2; u++) sum += votes[(j + v) * width + i + u]!
-      if (sum > most) [best, most] = [j * width + i, sum]
+    for (let i = 2, at = j * width + 2; i < width - 2; i++, at++) {
+      const sum = columns[at - 2]! + columns[at - 1]! + columns[at]! + columns[at + 1]! + columns[at + 2]!
+      if (sum > most) [best, most] = [at, sum]
     }
   return { x: ((best % width) + 0.5) * by - 0.5, y: (Math.floor(best / width) + 0.5) * by - 0.5 }
 }
@@ -200,13 +205,10 @@ export function fitOutline(points: readonly EdgePoint[], from: Pick<Outline, 'x'
       Math.cos(2 * angle),
       Math.sin(2 * angle),
     ])
-    const [radius, x, y, a, b] = solve(new Matrix(rows), Matrix.columnVector(used.map(({ r }) => r))).to1DArray() as [
-      number,
-      number,
-      number,
-      number,
-      number,
-    ]
+    const [radius, x, y, a, b] = throughTerms(
+      rows,
+      used.map(({ r }) => r),
+    ) as [number, number, number, number, number]
     const offOf = ({ angle, r }: EdgePoint) =>
       r - (radius + x * Math.cos(angle) + y * Math.sin(angle) + a * Math.cos(2 * angle) + b * Math.sin(2 * angle))
     const spread = 1.4826 * median(used.map((point) => Math.abs(offOf(point))))

@@ -1,3 +1,4 @@
+import { Matrix, solve } from 'ml-matrix'
 import { errorFunction } from 'simple-statistics'
 
 /** y = base + slope·x by least squares, and the sum of squares that it leaves. */
@@ -33,4 +34,33 @@ export function blurredDisc(r: number, radius: number): number {
     sum += Math.exp(-((x - r) ** 2) / 2) * errorFunction(Math.sqrt(radius ** 2 - x ** 2) / Math.SQRT2)
   }
   return (sum * (to - from)) / steps / Math.sqrt(2 * Math.PI)
+}
+
+/**
+ * Least squares of a sum of terms, by its normal equations: for few terms of like size, and many values.
+ * @param rows the terms of each value
+ * @param used which of the rows count; all without
+ * @returns a factor for each term
+ */
+export function throughTerms(
+  rows: readonly (readonly number[])[],
+  values: readonly number[],
+  used?: readonly number[],
+): number[] {
+  const terms = rows[0]!.length
+  const products = new Float64Array(terms * terms)
+  const sums = new Float64Array(terms)
+  for (let n = 0; n < (used?.length ?? rows.length); n++) {
+    const i = used ? used[n]! : n
+    const row = rows[i]!
+    for (let a = 0; a < terms; a++) {
+      const one = row[a]!
+      sums[a]! += one * values[i]!
+      for (let b = a; b < terms; b++) products[a * terms + b]! += one * row[b]!
+    }
+  }
+  const square = Matrix.zeros(terms, terms)
+  for (let a = 0; a < terms; a++)
+    for (let b = 0; b < terms; b++) square.set(a, b, products[Math.min(a, b) * terms + Math.max(a, b)]!)
+  return solve(square, Matrix.columnVector(Array.from(sums))).to1DArray()
 }

@@ -21,21 +21,39 @@ function smoothedAlong(
   { lines, between, length, step }: { lines: number; between: number; length: number; step: number },
 ): Float32Array {
   const out = new Float32Array(input.length).fill(NaN)
-  for (let line = 0; line < lines; line++)
-    for (let at = 0; at < length; at++) {
-      const i = line * between + at * step
-      if (Number.isNaN(input[i]!)) continue
+  // One line at a time, with room on both sides for the weights: what is not known is 0 there, and counted beside it.
+  const known = new Float64Array(length + 2 * reach)
+  const line = new Float64Array(length + 2 * reach)
+  const unknown = new Int32Array(length + 2 * reach + 1).fill(reach)
+  const [width, whole] = [weights.length, weights.reduce((sum, weight) => sum + weight, 0)]
+  for (let n = 0; n < lines; n++) {
+    let any = false
+    for (let at = 0, i = n * between; at < length; at++, i += step) {
+      const value = input[i]!
+      const isKnown = value === value
+      any ||= isKnown
+      known[at + reach] = isKnown ? 1 : 0
+      line[at + reach] = isKnown ? value : 0
+      unknown[at + reach + 1] = unknown[at + reach]! + (isKnown ? 0 : 1)
+    }
+    if (!any) continue
+    // Beyond both ends nothing is known.
+    for (let at = 0; at < reach; at++) {
+      unknown[at] = at
+      unknown[length + reach + at + 1] = unknown[length + reach + at]! + 1
+    }
+    for (let at = 0, i = n * between; at < length; at++, i += step) {
+      if (known[at + reach] === 0) continue
       let sum = 0
-      let weight = 0
-      const last = Math.min(reach, length - 1 - at)
-      for (let k = Math.max(-reach, -at); k <= last; k++) {
-        const value = input[i + k * step]!
-        if (Number.isNaN(value)) continue
-        sum += weights[k + reach]! * value
-        weight += weights[k + reach]!
+      let weight = whole
+      for (let k = 0; k < width; k++) sum += weights[k]! * line[at + k]!
+      if (unknown[at + width]! !== unknown[at]!) {
+        weight = 0
+        for (let k = 0; k < width; k++) weight += weights[k]! * known[at + k]!
       }
       out[i] = sum / weight
     }
+  }
   return out
 }
 

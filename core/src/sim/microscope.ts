@@ -90,7 +90,8 @@ export function drawEndFace(scene: EndFaceScene, seed: number): GrayPicture {
     const py = ((row + 0.5) / finer - center.y) * scale
     for (let column = 0; column < fineWidth; column++) {
       const px = ((column + 0.5) / finer - center.x) * scale
-      const [u, v] = [xx * px + xy * py, xy * px + yy * py]
+      const u = xx * px + xy * py
+      const v = xy * px + yy * py
       const r = Math.sqrt(u * u + v * v)
       let level = scene.ferrule
       if (r <= CLADDING / 2) level = r <= coreEdge ? scene.core!.level : scene.cladding
@@ -146,9 +147,13 @@ function grainOf(random: { normal(): number }, columns: number, rows: number): {
   const lattice = Float32Array.from({ length: across * (rows + 1) }, () => random.normal())
   return {
     at(x, y) {
-      const [u, v] = [Math.min(columns - 1, x / GRAIN), Math.min(rows - 1, y / GRAIN)]
-      const [i, j] = [Math.floor(u), Math.floor(v)]
-      const [p, q, k] = [u - i, v - j, j * across + i]
+      const u = Math.min(columns - 1, x / GRAIN)
+      const v = Math.min(rows - 1, y / GRAIN)
+      const i = Math.floor(u)
+      const j = Math.floor(v)
+      const p = u - i
+      const q = v - j
+      const k = j * across + i
       return (
         (lattice[k]! * (1 - p) + lattice[k + 1]! * p) * (1 - q) +
         (lattice[k + across]! * (1 - p) + lattice[k + across + 1]! * p) * q
@@ -166,11 +171,15 @@ function spreadOverDisc(points: Float32Array, width: number, height: number, rad
   )
   const count = halves.reduce((sum, half) => sum + 2 * half + 1, 0)
   const sums = new Float64Array((width + 1) * height)
-  for (let row = 0; row < height; row++)
-    for (let column = 0; column < width; column++)
-      sums[row * (width + 1) + column + 1] = sums[row * (width + 1) + column]! + points[row * width + column]!
+  for (let row = 0; row < height; row++) {
+    let sum = 0
+    for (let column = 0, at = row * (width + 1) + 1, from = row * width; column < width; column++)
+      sums[at + column] = sum += points[from + column]!
+  }
   const out = new Float32Array(points.length)
-  for (let row = 0; row < height; row++)
+  const light = new Float64Array(width)
+  for (let row = 0; row < height; row++) {
+    light.fill(0)
     for (let k = 0; k < halves.length; k++) {
       const line = Math.max(0, Math.min(height - 1, row + k - reach))
       const at = line * (width + 1)
@@ -182,13 +191,16 @@ function spreadOverDisc(points: Float32Array, width: number, height: number, rad
         // Beyond the border it goes on as at the border.
         if (from < 0) sum -= from * first
         if (to > width) sum += (to - width) * last
-        out[row * width + column]! += sum / count
+        light[column]! += sum
       }
       const [left, right] = [Math.min(half, width), Math.max(half, width - half)]
       for (let column = 0; column < left; column++) spread(column)
-      for (let column = left, to = row * width; column < right; column++)
-        out[to + column]! += (sums[at + column + half + 1]! - sums[at + column - half]!) / count
+      const [behind, before] = [at - half, at + half + 1]
+      for (let column = left; column < right; column++)
+        light[column]! += sums[before + column]! - sums[behind + column]!
       for (let column = right; column < width; column++) spread(column)
     }
+    for (let column = 0, to = row * width; column < width; column++) out[to + column] = light[column]! / count
+  }
   return out
 }

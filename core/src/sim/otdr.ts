@@ -190,14 +190,9 @@ function returnedPower(
   const returns = [...reflections, ...echoesOf(reflections, faintest)]
   const power = new Float64Array(points)
   for (const slab of pulseSlabs(instrument.pulseShape ?? 'rectangular', settings.pulseWidth)) {
-    const energyUpTo = energyReader(stretches)
-    const energyBefore = energyReader(stretches)
     // A slab's height over that of a rectangular pulse of the same energy.
     const height = (slab.share * settings.pulseWidth) / slab.width
-    for (let i = 0; i < points; i++) {
-      const time = i * step - zero - slab.start
-      power[i]! += height * (energyUpTo(time) - energyBefore(time - slab.width))
-    }
+    addBackscatter(power, stretches, { first: -zero - slab.start, step, width: slab.width, height })
     for (const reflection of returns) {
       const begins = reflection.time + zero + slab.start
       const first = Math.max(0, Math.ceil(begins / step))
@@ -208,15 +203,42 @@ function returnedPower(
   return power
 }
 
-/** Energy returned up to a time; times must not fall from call to call. */
-function energyReader(stretches: readonly Stretch[]): (time: number) => number {
-  let at = 0
-  return (time) => {
-    if (time <= 0 || stretches.length === 0) return 0
-    while (at + 1 < stretches.length && time >= stretches[at]!.end) at++
-    const { start, end, density, decay, before } = stretches[at]!
-    return before + stretchEnergy(density, decay, Math.min(time, end) - start)
+/** Points after which a decay that is multiplied on from point to point is computed anew. */
+const COMPUTED_ANEW = 256
+
+/** Adds, times a height, the energy that comes back in a window before each point: its end moves by `step`, s. */
+function addBackscatter(
+  power: Float64Array,
+  stretches: readonly Stretch[],
+  { first, step, width, height }: { first: number; step: number; width: number; height: number },
+): void {
+  if (stretches.length === 0) return
+  let [front, back] = [0, 0]
+  for (let i = 0; i < power.length; i++) {
+    const time = first + i * step
+    if (time <= 0) continue
+    while (front + 1 < stretches.length && time >= stretches[front]!.end) front++
+    while (back + 1 < stretches.length && time - width >= stretches[back]!.end) back++
+    const { start, end, density, decay } = stretches[front]!
+    if (front !== back || time - width < start || time > end) {
+      power[i]! += height * (energyUpTo(stretches[front]!, time) - energyUpTo(stretches[back]!, time - width))
+      continue
+    }
+    // While the whole window lies in one stretch its energy falls by the same factor from point to point.
+    const last = Math.min(power.length, i + COMPUTED_ANEW, i + 1 + Math.floor((end - time) / step))
+    const factor = Math.exp(-decay * step)
+    let energy = height * Math.exp(-decay * (time - width - start)) * stretchEnergy(density, decay, width)
+    for (; i < last; i++) {
+      power[i]! += energy
+      energy *= factor
+    }
+    i--
   }
+}
+
+/** Energy returned up to a time that lies in a stretch, or after the last one. */
+function energyUpTo({ start, end, density, decay, before }: Stretch, time: number): number {
+  return time <= 0 ? 0 : before + stretchEnergy(density, decay, Math.min(time, end) - start)
 }
 
 function roundByReceiver(power: Float64Array, timeConstant: number, step: number): Float64Array {

@@ -134,9 +134,9 @@ export interface NewTraceFile extends Acquisition {
 export function encodeTrace(trace: NewTraceFile): Uint8Array {
   const hundredPs = (distance: number) => Math.round(delayFromDistance(distance, trace.groupIndex) / HUNDRED_PS)
   const spacing = Math.round(delayFromDistance(trace.spacing, trace.groupIndex) / SPACING_UNIT)
-  const values = Uint16Array.from(trace.levels, (level) =>
-    Math.min(65535, Math.max(0, Math.round(-level / LEVEL_UNIT_DB))),
-  )
+  const values = new Uint16Array(trace.levels.length)
+  for (let i = 0; i < values.length; i++)
+    values[i] = Math.min(65535, Math.max(0, Math.round(-trace.levels[i]! / LEVEL_UNIT_DB)))
   const file: TraceFile = {
     version: 2,
     revision: 200,
