@@ -21,6 +21,8 @@ const STAGES = [
   'trace',
   'kit',
   'log',
+  'ruleBook',
+  'lossTest',
   'locate',
   'survey',
   'report',

@@ -1,4 +1,4 @@
-import type { PlacedFault } from '../src/plan/placed.ts'
+import type { PlacedFault } from '../src/plan/repairs/placed.ts'
 
 /** A clean break in a cable's run, placed within 5 m. */
 export function breakAt(cable: string, chainage: number): PlacedFault {

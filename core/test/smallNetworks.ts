@@ -1,6 +1,6 @@
 import fc from 'fast-check'
-import type { Task } from '../src/plan/network.ts'
-import type { Unit } from '../src/plan/unit.ts'
+import type { Task } from '../src/plan/schedule/network.ts'
+import type { Unit } from '../src/plan/schedule/unit.ts'
 
 const exactly = (minutes: number) => ({ best: minutes, likely: minutes, worst: minutes })
 /** A task that takes just so long. */

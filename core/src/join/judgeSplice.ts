@@ -1,4 +1,4 @@
-import type { Limit, RuleBook } from '../prove/rules.ts'
+import type { Limit, RuleBook } from '../ruleBook/rules.ts'
 
 /** What is read of one fiber pair of a splice. */
 export interface FiberReading {

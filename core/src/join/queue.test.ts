@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { testPlant } from '../open/testFacts.ts'
+import { testPlant } from '../../test/openFacts.ts'
 import type { PlantBundle } from '../plant/types.ts'
 import { expectedBack, paceOf, queueOf, spliceQueue, type QueueEvent } from './index.ts'
 

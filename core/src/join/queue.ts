@@ -1,9 +1,9 @@
 import { CodedError } from '../errors/index.ts'
 import { RIBBON } from '../fiber/finder.ts'
-import { splicePositions, trayUnits } from '../open/trays.ts'
-import { splicesAt, type RecordedSplice } from '../open/closureRecord.ts'
-import { linksAcross } from '../plan/hit.ts'
-import { SPLICING_TIMES } from '../plan/splicing.ts'
+import { splicePositions, trayUnits } from '../open/closure/trays.ts'
+import { splicesAt, type RecordedSplice } from '../open/closure/closureRecord.ts'
+import { linksAcross } from '../plan/repairs/hit.ts'
+import { SPLICING_TIMES } from '../plan/schedule/splicing.ts'
 import type { Circuit, Link, PlantBundle } from '../plant/types.ts'
 
 export interface FiberEnd {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { testPlant } from '../open/testFacts.ts'
+import { testPlant } from '../../test/openFacts.ts'
 import { ruleBook } from '../prove/index.ts'
 import { seededRandom } from '../math/random.ts'
 import { fibersOf, judgeTraceReadings, sidesOf, tracedSplices, type SplicedFibers, type TraceReading } from './index.ts'

@@ -1,4 +1,4 @@
-import { holdsAgainst, type RuleBook } from '../prove/rules.ts'
+import { holdsAgainst, type RuleBook } from '../ruleBook/rules.ts'
 import { backscatterDifference, twoWayLoss } from '../trace/twoWay.ts'
 import { oneWayBias } from './modeField.ts'
 

@@ -1,4 +1,4 @@
-import { splicesAt } from '../open/closureRecord.ts'
+import { splicesAt } from '../open/closure/closureRecord.ts'
 import { standing, type LoggedEntry } from '../log/standing.ts'
 import type { PlantBundle } from '../plant/types.ts'
 import type { LoggedAttempt } from './log.ts'

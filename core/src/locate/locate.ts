@@ -1,6 +1,6 @@
 import { buildThread, type ThreadNode } from '../plant/thread.ts'
 import type { PlantBundle } from '../plant/types.ts'
-import { calibrate, groundOf, type Calibration } from './calibrate.ts'
+import { calibrate, groundOf, type Calibration } from './records/calibrate.ts'
 import {
   candidateReadOut,
   candidatesOf,
@@ -8,23 +8,23 @@ import {
   pairShots,
   type Candidate,
   type Pairing,
-} from './candidates.ts'
-import { matchBothWays, type BothWays } from './bothWays.ts'
-import { rankCauses, type RankedCause } from './causes.ts'
-import { evidenceInWords, likelihoodOf, type Evidence, type EvidencePlace } from './evidence.ts'
-import { byWavelength, lossesOf, quietLosses } from './faultLosses.ts'
-import { fuse, type FusedFault } from './fuse.ts'
-import { withLaunchEnds } from './launchEnds.ts'
-import { rankNextTests, type NextTest } from './nextTests.ts'
-import { layPosterior, summarize, weigh, type Place, type Posterior } from './posterior.ts'
-import type { FaultNature } from './suspicionRules.ts'
-import { withDirectionsRight } from './mirrored.ts'
-import { withoutOtherFibers } from './otherFibers.ts'
-import { withoutOutdated } from './outdatedBaselines.ts'
-import { warnMoved } from './warnMoved.ts'
-import { withoutPassedBreaks } from './passedBreaks.ts'
-import type { LocateWarning, Shot } from './shot.ts'
-import { warnAboutShots } from './shotWarnings.ts'
+} from './posterior/candidates.ts'
+import { matchBothWays, type BothWays } from './shots/bothWays.ts'
+import { rankCauses, type RankedCause } from './posterior/causes.ts'
+import { evidenceInWords, likelihoodOf, type Evidence, type EvidencePlace } from './posterior/evidence.ts'
+import { byWavelength, lossesOf, quietLosses } from './posterior/faultLosses.ts'
+import { fuse, type FusedFault } from './posterior/fuse.ts'
+import { withLaunchEnds } from './shots/launchEnds.ts'
+import { rankNextTests, type NextTest } from './advice/nextTests.ts'
+import { layPosterior, summarize, weigh, type Place, type Posterior } from './posterior/posterior.ts'
+import type { FaultNature } from './posterior/suspicionRules.ts'
+import { withDirectionsRight } from './shots/mirrored.ts'
+import { withoutOtherFibers } from './shots/otherFibers.ts'
+import { withoutOutdated } from './shots/outdatedBaselines.ts'
+import { warnMoved } from './records/warnMoved.ts'
+import { withoutPassedBreaks } from './shots/passedBreaks.ts'
+import type { LocateWarning, Shot } from './shots/shot.ts'
+import { warnAboutShots } from './shots/shotWarnings.ts'
 import { pulseLengthOf } from '../trace/trace.ts'
 
 /** A fault on the ground. */

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
-import { closureChanges } from './closureState.ts'
-import { checkPorts, suggestPorts, type PortCable } from './ports.ts'
-import { TEST_DOME } from './testFacts.ts'
-import { splicePositions, suggestTrays, trayStates, trayUnits } from './trays.ts'
+import { closureChanges } from './closure/closureState.ts'
+import { checkPorts, suggestPorts, type PortCable } from './closure/ports.ts'
+import { TEST_DOME } from '../../test/openFacts.ts'
+import { splicePositions, suggestTrays, trayStates, trayUnits } from './closure/trays.ts'
 import type { Cable } from '../plant/types.ts'
 
 const cable = (cable: string, use: PortCable['use'], diameter: number | null = 0.014): PortCable => ({

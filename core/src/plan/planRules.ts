@@ -1,7 +1,7 @@
 import type { Skill } from '../kit/kinds.ts'
-import type { Cause, PlaceClass } from '../locate/suspicionRules.ts'
-import { SPLICING_TIMES, type SplicingTimes } from './splicing.ts'
-import type { ThreePoint } from './threePoint.ts'
+import type { Cause, PlaceClass } from '../locate/posterior/suspicionRules.ts'
+import { SPLICING_TIMES, type SplicingTimes } from './schedule/splicing.ts'
+import type { ThreePoint } from './schedule/threePoint.ts'
 
 /** Ways of repair, least intervention first. */
 export const REPAIR_KINDS = [

@@ -1,15 +1,15 @@
 export { proveRepair } from './prove.ts'
-export type { Proof, ProofCause, ProofEvent, ProofStatus, ProofTotal, Verdict } from './proof.ts'
+export type { Proof, ProofCause, ProofEvent, ProofStatus, ProofTotal, Verdict } from './verdict/proof.ts'
 export type { ProveInput } from './prove.ts'
-export { holdsAgainst, RULE_BOOKS, ruleBook } from './rules.ts'
-export type { Holds, Limit, RuleBook } from './rules.ts'
+export { holdsAgainst, RULE_BOOKS, ruleBook } from '../ruleBook/rules.ts'
+export type { Holds, Limit, RuleBook } from '../ruleBook/rules.ts'
 export { backscatterDifference, twoWayLoss } from '../trace/twoWay.ts'
-export * from './budget.ts'
-export { totalHolds } from './judgeTotal.ts'
-export { measuredLosses } from './measuredLosses.ts'
-export * from './lossTest/index.ts'
-export { asBuilt, type AsBuilt, type PlannedSection } from './asBuilt.ts'
-export { newJointsIn, workOn, type Work } from './work.ts'
+export * from '../lossTest/budget.ts'
+export { totalHolds } from './verdict/judgeTotal.ts'
+export { measuredLosses } from './joints/measuredLosses.ts'
+export * from '../lossTest/index.ts'
+export { asBuilt, type AsBuilt, type PlannedSection } from './verdict/asBuilt.ts'
+export { newJointsIn, workOn, type Work } from './verdict/work.ts'
 export {
   fiberProofOf,
   linkOfFiber,
@@ -20,5 +20,5 @@ export {
   type FiberTotal,
   type OtherFibers,
   type WorstJoint,
-} from './cableProof.ts'
-export { followUps, type FollowUp } from './followUps.ts'
+} from './cable/cableProof.ts'
+export { followUps, type FollowUp } from './verdict/followUps.ts'

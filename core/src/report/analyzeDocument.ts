@@ -1,5 +1,5 @@
 import type { TraceAnalysis } from '../trace/analyze.ts'
-import type { EventKind, TraceEvent, Why } from '../trace/events.ts'
+import type { EventKind, TraceEvent, Why } from '../trace/events/events.ts'
 import type { TraceWarning } from '../trace/sr4731/error.ts'
 
 /** Acquisition facts in the units of the command line: nm, ns, m. */

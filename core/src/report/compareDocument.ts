@@ -1,4 +1,4 @@
-import type { Change, Comparison } from '../trace/compare.ts'
+import type { Change, Comparison } from '../trace/compare/compare.ts'
 
 /** What `compare` prints. */
 export interface CompareDocument {

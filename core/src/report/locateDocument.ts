@@ -1,8 +1,8 @@
 import type { CableCalibration, GhostFound, LocateResult } from '../locate/locate.ts'
-import type { NextTest } from '../locate/nextTests.ts'
-import type { Place } from '../locate/posterior.ts'
-import type { Cause } from '../locate/suspicionRules.ts'
-import type { LocateWarning } from '../locate/shot.ts'
+import type { NextTest } from '../locate/advice/nextTests.ts'
+import type { Place } from '../locate/posterior/posterior.ts'
+import type { Cause } from '../locate/posterior/suspicionRules.ts'
+import type { LocateWarning } from '../locate/shots/shot.ts'
 
 export interface FaultDocument {
   chainage: number

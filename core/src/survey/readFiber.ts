@@ -1,7 +1,7 @@
-import { calibrate } from '../locate/calibrate.ts'
-import { candidatesOf, candidatesWithoutBaseline, pairShots } from '../locate/candidates.ts'
-import { findLinkEnds } from '../locate/linkEnds.ts'
-import type { Shot } from '../locate/shot.ts'
+import { calibrate } from '../locate/records/calibrate.ts'
+import { candidatesOf, candidatesWithoutBaseline, pairShots } from '../locate/posterior/candidates.ts'
+import { findLinkEnds } from '../locate/shots/linkEnds.ts'
+import type { Shot } from '../locate/shots/shot.ts'
 import type { Direction, PlantBundle } from '../plant/types.ts'
 import { pulseLengthOf } from '../trace/trace.ts'
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { twoCablePlant } from '../../test/plants.ts'
-import { calibrate } from '../locate/calibrate.ts'
+import { calibrate } from '../locate/records/calibrate.ts'
 import { analyzeTrace, decodeTrace } from '../trace/index.ts'
 import { shootFiber, type Damage } from '../sim/index.ts'
 import { groupsOf } from './groups.ts'

@@ -4,8 +4,8 @@ import { drawTrace } from '../../test/straightTrace.ts'
 import { peakFromReflectance } from '../fiber/index.ts'
 import { seededRandom } from '../math/random.ts'
 import { analyzeTrace } from './analyze.ts'
-import { estimateNoise } from './noise.ts'
-import { lineAt, PrefixSums } from './prefixSums.ts'
+import { estimateNoise } from './noise/noise.ts'
+import { lineAt, PrefixSums } from './noise/prefixSums.ts'
 
 const inner = (trace: ReturnType<typeof drawTrace>) =>
   analyzeTrace(trace).events.filter((e) => e.kind !== 'start' && e.kind !== 'end')

@@ -1,4 +1,4 @@
-import { PrefixSums } from './prefixSums.ts'
+import { PrefixSums } from './noise/prefixSums.ts'
 
 /** What lies between two markers on a trace. Losses in dB, above 0 is loss; every sigma one standard uncertainty. */
 export interface BetweenMarkers {

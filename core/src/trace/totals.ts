@@ -1,8 +1,8 @@
 import { powerFromDisplayLevel } from '../units/decibel.ts'
 import { SPEED_OF_LIGHT } from '../units/light.ts'
-import type { TraceEvent, Why } from './events.ts'
-import { steadyLine } from './loss.ts'
-import { backscatterOf } from './reflectance.ts'
+import type { TraceEvent, Why } from './events/events.ts'
+import { steadyLine } from './events/loss.ts'
+import { backscatterOf } from './events/reflectance.ts'
 import { indexOf, type Trace } from './trace.ts'
 import type { Working } from './working.ts'
 

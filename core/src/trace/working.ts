@@ -1,6 +1,6 @@
-import type { TraceNoise } from './noise.ts'
-import type { PrefixSums } from './prefixSums.ts'
-import type { Response } from './response.ts'
+import type { TraceNoise } from './noise/noise.ts'
+import type { PrefixSums } from './noise/prefixSums.ts'
+import type { Response } from './events/response.ts'
 
 /** Sums and noise of a trace, kept so that nothing is computed twice. */
 export interface Working {

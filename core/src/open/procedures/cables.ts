@@ -1,4 +1,4 @@
-import type { Procedure, ProcedureStep } from '../procedure.ts'
+import type { Procedure, ProcedureStep } from './procedure.ts'
 import { CUT_LOCKS } from './place.ts'
 
 const source = 'common practice, no published source'

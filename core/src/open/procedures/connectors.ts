@@ -1,5 +1,5 @@
-import type { ConnectorWay } from '../facts.ts'
-import type { Procedure } from '../procedure.ts'
+import type { ConnectorWay } from '../sheet/facts.ts'
+import type { Procedure } from './procedure.ts'
 
 const source = 'common practice, no published source'
 

@@ -1,4 +1,4 @@
-import type { Procedure } from '../procedure.ts'
+import type { Procedure } from './procedure.ts'
 import { ACTIVE_CABLE, LOOSE_TUBE, MICRO_MODULE, RIBBON, ROLLABLE_RIBBON } from './cables.ts'
 import { DOME_CLOSE, DOME_ENTER, DOME_OPEN } from './dome.ts'
 import { ADHESIVE_CONNECTOR, CONNECTOR_PREPARATION, MECHANICAL_CONNECTOR } from './connectors.ts'

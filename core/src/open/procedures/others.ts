@@ -1,4 +1,4 @@
-import type { Procedure } from '../procedure.ts'
+import type { Procedure } from './procedure.ts'
 
 const source = 'common practice, no published source'
 

@@ -1,0 +1,49 @@
+import { describe, expect, it } from 'vitest'
+import { seededRandom } from '../../math/random.ts'
+import { drawTrace } from '../../../test/straightTrace.ts'
+import { analyzeTrace } from '../analyze.ts'
+
+/** A fiber in linear power with a receiver's noise, so that it can fade away as fibers do. */
+function fading(options: { end?: number; attenuation?: number; noise?: number; fold?: boolean }) {
+  const { end = Infinity, attenuation = 0.2e-3, noise = 3e-5, fold = false } = options
+  const trace = drawTrace({ points: 16_000, spacing: 5, pulseWidth: 200e-9 })
+  const random = seededRandom(11)
+  trace.levels = Float64Array.from({ length: 16_000 }, (_, i) => {
+    const x = i * 5
+    const light = x < end ? 10 ** ((-5 - attenuation * x) / 5) : 0
+    const power = light + noise * random.normal()
+    const shown = fold ? Math.abs(power) : power
+    return shown > 0 ? 5 * Math.log10(shown) : -65.535
+  })
+  return analyzeTrace(trace)
+}
+
+describe('the end of a fiber', () => {
+  it.each([false, true])('that breaks without a reflection is an edge (noise folded: %s)', (fold) => {
+    const analysis = fading({ end: 40_000, fold })
+    const end = analysis.events.at(-1)!
+    expect(end.kind).toBe('end')
+    expect(Math.abs(end.distance - 40_000)).toBeLessThan(25)
+    expect(end.reflectance).toBeNull()
+  })
+
+  it.each([false, true])('that fades into the noise is none: it says how far one sees (noise folded: %s)', (fold) => {
+    const analysis = fading({ attenuation: 0.35e-3, fold })
+    expect(analysis.events.at(-1)!.kind).not.toBe('end')
+    expect(analysis.warnings.map((warning) => warning.code)).toContain('fades')
+    expect([analysis.length, analysis.why.length]).toEqual([null, 'below-noise'])
+  })
+
+  it('close to the reach of the trace is still told from fading when it falls by several times the noise', () => {
+    // −5 − 0.2·55 = −16 dB: power 6.3e-4, 21 times the noise.
+    const end = fading({ end: 55_000 }).events.at(-1)!
+    expect(end.kind).toBe('end')
+    expect(Math.abs(end.distance - 55_000)).toBeLessThan(40)
+  })
+
+  it('a reflection beyond it is not taken for fiber', () => {
+    const trace = drawTrace({ end: 8000, peaks: [] })
+    for (let i = 10_000; i < 10_005; i++) trace.levels[i] = -12
+    expect(Math.abs(analyzeTrace(trace).events.at(-1)!.distance - 8000)).toBeLessThan(6)
+  })
+})

@@ -1,0 +1,114 @@
+import { powerFromDisplayLevel } from '../../units/decibel.ts'
+import { meanVariance, powerSigmaAt, sigmaAt, SIGNAL_LOST_DB, type TraceNoise } from '../noise/noise.ts'
+import type { Peak } from './peaks.ts'
+import type { PrefixSums } from '../noise/prefixSums.ts'
+import type { Response } from './response.ts'
+import { edgeLead } from './edgeLead.ts'
+
+/** Where the fiber's light is lost in the noise. */
+export interface FiberEnd {
+  /** Where the fall or the reflection before it begins; null where the fiber fades away without an edge. */
+  start: number | null
+  startSigma: number
+  /** First point of noise: nothing after it is fiber. */
+  lost: number
+  peak: Peak | null
+}
+
+/** Folded noise has a mean of its own: √(2/π) of its standard deviation. */
+const FOLDED_MEAN = Math.sqrt(2 / Math.PI)
+
+/** Light before an end stands over the noise by at least this much. */
+const CLEAR_FALL = 2
+
+/** First point from which the trace stays in the noise, or null when it never does. */
+export function findSignalLoss(levels: Float64Array, noise: TraceNoise, pulsePoints: number): number | null {
+  const { blocks, blockSize } = noise
+  const isLost = (b: number) => !(blocks[b]! < SIGNAL_LOST_DB)
+  // A stretch of noise shorter than a pulse may be a dip beside a reflection.
+  const needed = 1 + Math.ceil(pulsePoints / blockSize)
+  let block = blocks.findIndex((_, b) => !isLost(b))
+  if (block < 0) return 0
+  let run = 0
+  while (block < blocks.length && run < needed) run = isLost(block++) ? run + 1 : 0
+  if (run === 0 || (run < needed && run * blockSize < pulsePoints)) return null
+  const firstLost = block - run
+  const window = Math.max(4, Math.ceil(pulsePoints / 2))
+  const sigma = powerSigmaAt(noise, Math.min(levels.length - 1, (firstLost + needed) * blockSize))
+  const least = sigma * (FOLDED_MEAN + 3 * Math.sqrt(meanVariance(noise, window)))
+  const from = Math.max(0, Math.floor((firstLost - 1) * blockSize - 2 * pulsePoints))
+  let light = 0
+  for (let i = from; i < levels.length; i++) {
+    light += powerFromDisplayLevel(levels[i]!)
+    if (i - from < window) continue
+    light -= powerFromDisplayLevel(levels[i - window]!)
+    if (i >= (firstLost - 1) * blockSize - pulsePoints && light / window < least) return i - window + 1
+  }
+  return Math.min(levels.length, firstLost * blockSize)
+}
+
+/** The edge with which the fiber ends at `lost`: the last reflection that reaches into the noise, or a fall. */
+export function findFiberEnd(
+  levels: Float64Array,
+  sums: PrefixSums,
+  noise: TraceNoise,
+  pulsePoints: number,
+  slope: number,
+  response: Response,
+  peaks: readonly Peak[],
+  lost: number,
+): FiberEnd {
+  const reach = Math.ceil(2 * pulsePoints) + 4
+  const last = peaks.findLast((peak) => peak.start < lost)
+  if (last && last.settled + reach >= lost) return { start: last.start, startSigma: last.startSigma, lost, peak: last }
+  const zone0 = Math.max(0, Math.floor(lost - 2 * response.settled - 2 * pulsePoints - 4))
+  const line0 = Math.max(last ? Math.ceil(last.settled) : 0, zone0 - Math.max(40, Math.ceil(6 * pulsePoints)))
+  if (zone0 - line0 < 4) return endInNoise(levels, noise, pulsePoints, lost)
+  const center = sums.center(line0, zone0)
+  const mean = sums.mean(line0, zone0)
+  const base = (x: number) => mean + slope * (x - center)
+  const sigma = sigmaAt(noise, zone0)
+  // A fiber that ends falls from clear light into the noise; one that fades is hardly over the noise before it.
+  const window = Math.max(4, Math.ceil(pulsePoints / 2))
+  const floor = powerSigmaAt(noise, lost) * (FOLDED_MEAN + 3 * Math.sqrt(meanVariance(noise, window)))
+  if (!(powerFromDisplayLevel(base(lost)) > CLEAR_FALL * floor)) return endInNoise(levels, noise, pulsePoints, lost)
+  // The light that is left in the zone is that of the pulse's part still on the fiber: its sum gives the edge's middle.
+  let light = 0
+  for (let i = zone0; i < lost; i++) light += Math.min(2, powerFromDisplayLevel(levels[i]! - base(i)))
+  const middle = zone0 + light - 0.5
+  const points = lost - zone0
+  const edgeSigma = Math.hypot(
+    0.4,
+    response.middleSigma,
+    (Math.sqrt(meanVariance(noise, points)) * points * sigma) / 2.17,
+  )
+  return { start: middle - response.middle + 0.5, startSigma: edgeSigma, lost, peak: null }
+}
+
+/** Where the fiber fades away, the first reflection that stands clear of the noise is taken for its end. */
+function endInNoise(levels: Float64Array, noise: TraceNoise, pulsePoints: number, lost: number): FiberEnd {
+  const clear = 5 * Math.log10(6 * powerSigmaAt(noise, lost))
+  const wanted = Math.max(2, Math.floor(pulsePoints * 0.7))
+  let run = 0
+  for (let i = lost; i < levels.length; i++) {
+    run = levels[i]! > clear ? run + 1 : 0
+    if (run < wanted) continue
+    const start = i - run + 1
+    const settled = Math.min(levels.length, start + Math.ceil(1.5 * pulsePoints))
+    return {
+      start,
+      startSigma: 0.5,
+      lost: settled,
+      peak: {
+        start,
+        startSigma: 0.5,
+        lead: edgeLead(pulsePoints),
+        settled,
+        height: 0,
+        saturated: false,
+        inNoise: true,
+      },
+    }
+  }
+  return { start: null, startSigma: 0, lost, peak: null }
+}

@@ -1,0 +1,205 @@
+import { powerFromDisplayLevel } from '../../units/decibel.ts'
+import { upperTailQuantile } from '../../units/normal.ts'
+import { meanVariance, sigmaAt, SIGNAL_LOST_DB, type Noise } from '../noise/noise.ts'
+import type { PrefixSums } from '../noise/prefixSums.ts'
+import { edgeLead } from './edgeLead.ts'
+
+/** A reflection: from `start` to `settled` the points do not lie on the fiber's line. Places in points, with fractions. */
+export interface Peak {
+  /** Where its rise is at half its height in power. */
+  start: number
+  /** Standard deviation of `start`, points. */
+  startSigma: number
+  /** Points before `start` from which the trace rises. */
+  lead: number
+  /** First point after it from which the trace runs straight again. */
+  settled: number
+  /** One-way height over the line before, dB. */
+  height: number
+  saturated: boolean
+  /** Another reflection stands in its tail: no line can be laid between them. */
+  overlapped?: boolean
+  /** Stands in the noise, where there is no backscatter to measure its height from. */
+  inNoise?: boolean
+}
+
+export interface PeakSearch {
+  levels: Float64Array
+  sums: PrefixSums
+  noise: Noise
+  /** Length of the pulse, points (may be below one). */
+  pulsePoints: number
+  /** The fiber's own slope, dB a point (negative). */
+  slope: number
+  from: number
+  to: number
+}
+
+/** A rise smaller than this is not called a reflection, dB. */
+const SMALLEST_PEAK_DB = 0.04
+const FALSE_ALARM = 0.005
+/** A pulse that rises slowly begins to do so at most so many pulse lengths before half its height. */
+const FARTHEST_FOOT = 1.5
+/** Levels that differ by less are the same: files count in steps of 0.001 dB. */
+const SAME_LEVEL_DB = 0.0015
+/** A block's noise is itself an estimate. */
+const SIGMA_ALLOWANCE = 1.1
+
+/** Finds reflections: the trace rises within a pulse and falls back below the rise. */
+export function findPeaks(search: PeakSearch): Peak[] {
+  const { levels, sums, noise, pulsePoints, from, to } = search
+  const rising = Math.max(1, Math.floor(pulsePoints / 2))
+  const before = Math.max(4, Math.ceil(pulsePoints))
+  const after = Math.ceil(1.5 * pulsePoints) + 2
+  const z = upperTailQuantile(FALSE_ALARM / Math.max(1, to - from))
+  const spread = Math.sqrt(meanVariance(noise, rising) + meanVariance(noise, before))
+  let fullScale: number | null = null
+  const ceiling = () => (fullScale ??= highestLevel(levels))
+  const stride = Math.max(1, Math.floor(rising / 4))
+  const peaks: Peak[] = []
+  let sigma = NaN
+  let least = NaN
+  let sameNoise = 0
+  for (let i = Math.max(from, before + 1); i + rising < to; i += stride) {
+    if (i > sameNoise) {
+      sigma = SIGMA_ALLOWANCE * sigmaAt(noise, i - 1)
+      least = sigma < SIGMA_ALLOWANCE * SIGNAL_LOST_DB ? Math.max(SMALLEST_PEAK_DB, z * sigma * spread) : Infinity
+      sameNoise = (Math.floor((i - 1) / noise.blockSize) + 1) * noise.blockSize
+    }
+    const until = Math.min(sameNoise + 1, to - rising)
+    i = sums.nextRise(i, until, stride, -1 - before, before, 0, rising, least, -Infinity)
+    if (i >= until) {
+      i -= stride
+      continue
+    }
+    if (!(sums.rise(i - 1 - before, before, i, rising) >= least)) continue
+    const base = sums.mean(i - 1 - before, i - 1)
+    const afterwards = Math.min(to, i + after + before)
+    const top = highest(levels, i, Math.min(to, i + after))
+    // The fiber's own slope is taken off: over a long pulse it falls by more than a faint reflection rises.
+    const settledLevel =
+      afterwards - (i + after) >= 1
+        ? sums.mean(i + after, afterwards) - search.slope * (sums.center(i + after, afterwards) - i - rising / 2)
+        : -Infinity
+    if (sums.mean(i, i + rising) - settledLevel < least && levels[top]! - settledLevel < least + 2 * sigma) continue
+    const peak = measurePeak(search, i, base, ceiling)
+    const previous = peaks.at(-1)
+    if (previous && previous.settled > peak.start - 1) previous.overlapped = true
+    peaks.push(peak)
+    i = Math.max(i, Math.ceil(peak.settled) - stride)
+  }
+  return peaks
+}
+
+function measurePeak(search: PeakSearch, found: number, base: number, ceiling: () => number): Peak {
+  const { levels, noise, pulsePoints, to } = search
+  const reach = Math.min(to, found + Math.ceil(1.5 * pulsePoints) + 2)
+  const { level, at } = plateau(search, found, reach)
+  const saturated = isFlat(levels, highest(levels, found, reach), ceiling, pulsePoints)
+  const start = halfRise(levels, Math.min(at, to - 1), base, level, Math.ceil(1.5 * pulsePoints) + 3)
+  const fallen = halfFall(levels, Math.max(at, Math.ceil(start)), base, level, to)
+  const { settled, rises } = settle(search, Math.max(fallen, Math.floor(start + pulsePoints)), saturated)
+  const slopeOfEdge = Math.max(0.05, (level - base) / Math.max(1, pulsePoints / 4))
+  return {
+    start,
+    startSigma: Math.hypot(0.29, sigmaAt(noise, start - 1) / slopeOfEdge, saturated ? 0.1 * pulsePoints : 0),
+    lead: Math.max(edgeLead(pulsePoints), Math.ceil(start - footOf(search, start, base))),
+    settled,
+    height: level - base,
+    saturated,
+    ...(rises ? { overlapped: true } : {}),
+  }
+}
+
+/** The last point before a rise that still lies on the fiber's line. */
+function footOf({ sums, noise, pulsePoints, slope }: PeakSearch, start: number, base: number): number {
+  const stretch = Math.max(1, Math.floor(pulsePoints / 8))
+  const last = Math.max(stretch, Math.floor(start - FARTHEST_FOOT * pulsePoints))
+  let i = Math.floor(start)
+  for (; i > last; i -= Math.max(1, stretch >> 1)) {
+    const over = sums.mean(i - stretch, i) - base - slope * (i - start)
+    if (over < Math.max(0.003, 2 * sigmaAt(noise, i) * Math.sqrt(meanVariance(noise, stretch)))) break
+  }
+  return i
+}
+
+/**
+ * First point at or after `from` from which two neighbouring stretches lie on one line of the fiber's slope: the trace
+ * has stopped falling. Used after a reflection and after the instrument's own front reflection.
+ * @returns `rises` when the trace rises again before it settles: another reflection begins there
+ */
+export function settle(
+  search: Pick<PeakSearch, 'sums' | 'noise' | 'pulsePoints' | 'slope' | 'to'>,
+  from: number,
+  slowly = false,
+): { settled: number; rises: boolean } {
+  const { sums, noise, pulsePoints, slope, to } = search
+  const stretch = Math.max(3, Math.ceil(slowly ? pulsePoints : pulsePoints / 2))
+  const margin = Math.ceil(pulsePoints / 4) + 1
+  const step = Math.max(1, Math.floor(stretch / 16))
+  for (let i = from; i + 2 * stretch < to; i += step) {
+    const fall = sums.mean(i, i + stretch) - sums.mean(i + stretch, i + 2 * stretch) + slope * stretch
+    const sigma = sigmaAt(noise, i + stretch) * Math.sqrt(2 * meanVariance(noise, stretch))
+    if (fall < -Math.max(SMALLEST_PEAK_DB, 6 * sigma)) return { settled: i + stretch, rises: true }
+    if (Math.abs(fall) < Math.max(0.01, 2 * sigma)) return { settled: Math.min(to, i + margin), rises: false }
+  }
+  return { settled: to, rises: false }
+}
+
+function highest(levels: Float64Array, from: number, to: number): number {
+  let top = from
+  for (let i = from; i < to; i++) if (levels[i]! > levels[top]!) top = i
+  return top
+}
+
+function highestLevel(levels: Float64Array): number {
+  let top = -Infinity
+  for (let i = 0; i < levels.length; i++) if (levels[i]! > top) top = levels[i]!
+  return top
+}
+
+/** The highest mean over an eighth of the pulse, and the point in its middle. */
+function plateau({ levels, sums, pulsePoints }: PeakSearch, from: number, to: number): { level: number; at: number } {
+  const width = Math.max(1, Math.floor(pulsePoints / 8))
+  if (width === 1) {
+    const at = highest(levels, from, to)
+    return { level: levels[at]!, at }
+  }
+  let best = { level: -Infinity, at: from }
+  for (let i = from; i + width <= to; i += Math.max(1, width >> 1)) {
+    const level = sums.mean(i, i + width)
+    if (level > best.level) best = { level, at: i + (width >> 1) }
+  }
+  return best
+}
+
+/** Where the rise before `top` crosses half its height in power, between points. */
+function halfRise(levels: Float64Array, top: number, base: number, level: number, reach: number): number {
+  const half = (powerFromDisplayLevel(base) + powerFromDisplayLevel(level)) / 2
+  const threshold = 5 * Math.log10(half)
+  let i = top
+  while (i > 0 && i > top - reach && levels[i - 1]! > threshold) i--
+  if (i === 0 || levels[i]! <= threshold) return i
+  const [low, high] = [powerFromDisplayLevel(levels[i - 1]!), powerFromDisplayLevel(levels[i]!)]
+  return i - 1 + Math.min(1, Math.max(0, (half - low) / (high - low)))
+}
+
+function halfFall(levels: Float64Array, top: number, base: number, level: number, to: number): number {
+  const threshold = 5 * Math.log10((powerFromDisplayLevel(base) + powerFromDisplayLevel(level)) / 2)
+  let i = top
+  while (i < to - 1 && levels[i]! > threshold) i++
+  return i
+}
+
+/** A receiver at its limit shows a top without noise, at the highest level of the whole trace. */
+function isFlat(levels: Float64Array, top: number, ceiling: () => number, pulsePoints: number): boolean {
+  const wanted = Math.max(2, Math.floor(pulsePoints / 3))
+  const stays = (height: number) => {
+    let run = 0
+    for (let i = top; i < levels.length && levels[i]! >= height - SAME_LEVEL_DB; i++) run++
+    return run >= wanted
+  }
+  // Few tops are flat at all: for them alone the whole trace is gone through.
+  if (!stays(levels[top]!)) return false
+  return levels[top]! >= ceiling() - SAME_LEVEL_DB && stays(ceiling())
+}
