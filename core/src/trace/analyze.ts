@@ -1,19 +1,31 @@
 import { CodedError } from '../errors/index.ts'
+import { powerFromDisplayLevel } from '../units/decibel.ts'
 import { typicalFiber } from '../fiber/backscatter.ts'
 import { edgeOfStep } from './events/edge.ts'
 import { findFiberEnd, findSignalLoss, type FiberEnd } from './events/end.ts'
 import type { Section, TraceEvent } from './events/events.ts'
 import { nameGhosts } from './events/ghosts.ts'
 import { lossBetween } from './events/loss.ts'
-import { estimateNoise, medianOf, sigmaAt, SIGNAL_LOST_DB, takeOffLogBias, type TraceNoise } from './noise/noise.ts'
-import { findPeaks, settle, type Peak } from './events/peaks.ts'
+import {
+  estimateNoise,
+  medianOf,
+  powerSigmaAt,
+  sigmaAt,
+  SIGNAL_LOST_DB,
+  takeOffLogBias,
+  type TraceNoise,
+} from './noise/noise.ts'
+import { findPeaks, halfFall, highest, settle, type Peak } from './events/peaks.ts'
+import type { LongNoise } from './noise/longNoise.ts'
 import { PrefixSums } from './noise/prefixSums.ts'
+import { SLOWEST_RECOVERY, takeOffTails, type Reflected } from './noise/tails.ts'
 import { reflectanceOf } from './events/reflectance.ts'
 import { measuredResponse, type Response } from './events/response.ts'
-import { joinRamps } from './events/ramps.ts'
+import { joinRamps, withoutStaircases, type Ramp } from './events/ramps.ts'
 import { cornersWithin, measureSections } from './events/sections.ts'
 import { separate, type Pair } from './events/separate.ts'
 import { findSteps } from './events/steps.ts'
+import { MOST_PULSES, stepsTogether } from './events/stepsTogether.ts'
 import type { TraceWarning } from './sr4731/error.ts'
 import { linkTotals, type LinkTotals } from './totals.ts'
 import { distanceOf, indexOf, pulseLengthOf, type Trace } from './trace.ts'
@@ -32,8 +44,12 @@ export interface TraceAnalysis extends LinkTotals {
 }
 
 /** How far one fiber's attenuation may lie from its neighbours', dB/m (common practice: a few hundredths per km). */
-const SLOPE_SPREAD = 0.03e-3
+const SLOPE_SPREAD = 0.04e-3
 const MIN_POINTS = 40
+/** Steps are measured together where a pulse has so many points: else its course can't be told. */
+const FEWEST_IN_PULSE = 16
+/** A step is measured by the lines on both sides of it where they are so many transitions long. */
+const ROOM_GAPS = 2.5
 /** A step smaller than this is not reported, dB. */
 const SMALLEST_STEP_DB = 0.008
 
@@ -43,35 +59,30 @@ const SMALLEST_STEP_DB = 0.008
  * @throws CodedError when the trace has too few points to say anything
  */
 export function analyzeTrace(trace: Trace): TraceAnalysis {
-  const { levels } = trace
-  if (levels.length < MIN_POINTS)
+  if (trace.levels.length < MIN_POINTS)
     throw new CodedError(
       'not-enough',
-      `a trace of ${levels.length} points is too short to analyze (at least ${MIN_POINTS})`,
+      `a trace of ${trace.levels.length} points is too short to analyze (at least ${MIN_POINTS})`,
     )
   const warnings = [...trace.warnings]
   const pulsePoints = pulseLengthOf(trace) / trace.spacing
-  const noise = estimateNoise(levels, pulsePoints)
-  const sums = new PrefixSums(levels, null, (values) => takeOffLogBias(values, noise))
-  const lost = findSignalLoss(levels, noise, pulsePoints)
-  const portIndex = Math.max(0, Math.ceil(indexOf(trace, 0)))
   const typical = (-typicalFiber(trace.wavelength).attenuation / 1000) * trace.spacing
-  const search = { levels, sums, noise, pulsePoints, slope: typical, to: lost ?? levels.length }
-  const from = settle(search, portIndex + Math.ceil(pulsePoints)).settled
-  const peakZoneEnd = Math.min(levels.length, Math.ceil((lost ?? levels.length) + pulsePoints))
-  const peaks = from < peakZoneEnd ? findPeaks({ ...search, from, to: peakZoneEnd }) : []
-  const response = measuredResponse(levels, sums, noise, pulsePoints, peaks)
-  const end = lost === null ? null : findFiberEnd(levels, sums, noise, pulsePoints, typical, response, peaks, lost)
-  if (lost === null)
+  const { levels, noise, sums, lost, from, peaks, last, response } = withoutTails(trace, pulsePoints, typical)
+  const end = last
+    ? { start: last.start, startSigma: last.startSigma, lost: last.settled, peak: last }
+    : lost === null
+      ? null
+      : findFiberEnd(levels, sums, noise, pulsePoints, typical, response, peaks, lost)
+  if (lost === null && !last)
     warnings.push({ code: 'no-end', message: 'the trace stops before the fiber ends: its range is too short' })
-  else if (end?.start === null || end === null)
+  else if (!last && (end === null || end.start === null))
     warnings.push({ code: 'fades', message: 'the fiber fades into the noise: what lies beyond is not seen' })
   const to = Math.max(
     from,
     Math.floor(Math.min((end?.start ?? Infinity) - (end?.peak?.lead ?? response.lead), lost ?? levels.length)),
   )
   const inner = peaks.filter((peak) => peak !== end?.peak && peak.start < to)
-  const working = prepare(trace, sums, noise, pulsePoints, response, from, to, inner)
+  const working = prepare(trace, levels, sums, noise, pulsePoints, response, from, to, inner)
   const steps = locateSteps(trace, working, inner)
   const marks = [
     ...inner.map((peak): Mark => ({
@@ -103,6 +114,7 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
 
 function prepare(
   trace: Trace,
+  levels: Float64Array,
   sums: PrefixSums,
   noise: TraceNoise,
   pulsePoints: number,
@@ -113,7 +125,104 @@ function prepare(
 ): Working {
   const { slope, slopeSigma } = typicalSlope(trace, sums, noise, from, to, peaks)
   const gap = Math.ceil(response.settled)
-  return { sums, noise, pulsePoints, response, gap, slope, slopeSigma, from, to, spans: [] }
+  return { levels, sums, noise, pulsePoints, response, gap, slope, slopeSigma, from, to, spans: [] }
+}
+
+/** What the search for events works on. */
+interface Clear {
+  levels: Float64Array
+  noise: TraceNoise
+  sums: PrefixSums
+  /** First point of noise; null where the trace never reaches it. */
+  lost: number | null
+  /** First usable point behind the port's own reflection. */
+  from: number
+  peaks: Peak[]
+  response: Response
+  /** The reflection after which no fiber goes on; null where it ends without one, or not at all. */
+  last: Peak | null
+}
+
+/** A pulse goes on for so many of its nominal lengths at most (judgement). */
+const SLOWEST_PULSE = 2
+
+/** The trace without the tails of its reflections, its reflections, and the one at which its light ends. */
+function withoutTails(trace: Trace, pulsePoints: number, slope: number): Clear {
+  const port = portOf(trace, pulsePoints)
+  const raw = searched(trace, trace.levels, pulsePoints, slope, port.fallen)
+  const reflections = [port, ...raw.peaks]
+  // A receiver that is slow enough for its pulse recovers as slowly.
+  const slowest = Math.max(SLOWEST_RECOVERY.usual, Math.min(SLOWEST_RECOVERY.ever, 1.2 * trace.pulseWidth))
+  const longest = (pulsePoints * slowest) / trace.pulseWidth
+  // What falls as slowly as this trace's own fiber is fiber.
+  const own = typicalSlope(trace, raw.sums, raw.noise, raw.from, raw.lost ?? trace.levels.length, raw.peaks).slope
+  const fall = Math.min(0.5 * slope, own)
+  const { levels, stretches } = takeOffTails(trace.levels, raw.noise, pulsePoints, fall, reflections, longest)
+  const clear = searched(trace, levels, pulsePoints, slope, stretches[0]!.settled, raw.noise.told)
+  // Where the trace runs straight is asked of the trace, too: a slow pulse goes on after its nominal length. Joints that
+  // follow soon bend it as well, so that no more than the next pulses count.
+  const soonAfter = (settled: number, straight = 0) =>
+    Math.ceil(Math.max(settled, Math.min(straight, settled + SLOWEST_PULSE * pulsePoints)))
+  // Reflections are those that the trace shows, where they begin and how strong they are by what is left without tails.
+  const near = pulsePoints + 2
+  const peaks = raw.peaks.map((peak, k): Peak => {
+    const own = clear.peaks.find(({ start }) => Math.abs(start - peak.start) < near)
+    const room = raw.peaks[k + 1] ? raw.peaks[k + 1]!.start - raw.peaks[k + 1]!.lead : Infinity
+    const settled = soonAfter(Math.max(peak.fallen, stretches[k + 1]!.settled), own?.settled)
+    return { ...(own ?? peak), saturated: peak.saturated, settled: Math.min(settled, Math.max(room, peak.fallen + 1)) }
+  })
+  const lastLit = stretches.findLastIndex(({ lit }) => lit === true)
+  const ended = stretches.findIndex(({ lit }, k) => k > lastLit && k > 0 && lit === false)
+  const last = ended > 0 && isOnLight(raw, peaks[ended - 1]!, pulsePoints) ? peaks[ended - 1]! : null
+  // How a pulse comes and goes is asked of what the instrument shows, its own slow fall and all.
+  const response = measuredResponse(trace.levels, raw.sums, raw.noise, pulsePoints, raw.peaks)
+  return { ...clear, from: soonAfter(stretches[0]!.settled, clear.from), peaks, last, response }
+}
+
+/** Light before a reflection stands over the receiver's noise by so much, or what looks like one is noise after the end. */
+const CLEAR_LIGHT = 4
+
+/** Whether the fiber's light still comes in just before a reflection, and it rises over it. */
+function isOnLight({ levels, noise }: Pick<Clear, 'levels' | 'noise'>, peak: Peak, pulsePoints: number): boolean {
+  const pulse = Math.max(2, Math.ceil(pulsePoints))
+  const to = Math.max(1, Math.floor(peak.start - peak.lead) - pulse)
+  const from = Math.max(0, to - pulse)
+  let light = 0
+  for (let i = from; i < to; i++) light += powerFromDisplayLevel(levels[i]!)
+  const before = light / (to - from)
+  const top = powerFromDisplayLevel(levels[highest(levels, Math.floor(peak.start), Math.ceil(peak.start + pulse))]!)
+  return before > CLEAR_LIGHT * powerSigmaAt(noise, levels.length - 1) && top > before
+}
+
+function searched(
+  { pulseWidth }: Trace,
+  levels: Float64Array,
+  pulsePoints: number,
+  slope: number,
+  after: number,
+  known?: LongNoise | null,
+) {
+  const noise = estimateNoise(levels, pulsePoints, pulseWidth, known)
+  const sums = new PrefixSums(levels, null, (values) => takeOffLogBias(values, noise))
+  const lost = findSignalLoss(levels, noise, pulsePoints)
+  const search = { levels, sums, noise, pulsePoints, slope, to: lost ?? levels.length }
+  const from = settle(search, after).settled
+  const to = Math.min(levels.length, Math.ceil((lost ?? levels.length) + pulsePoints))
+  return { levels, noise, sums, lost, from, peaks: from < to ? findPeaks({ ...search, from, to }) : [] }
+}
+
+/** A port's reflection falls to half its height within so many pulses (judgement). */
+const PORT_PULSES = 20
+
+/** The instrument's own front: where its reflection, if it has one, has fallen to half its height. */
+function portOf({ levels, ...trace }: Trace, pulsePoints: number): Reflected {
+  const start = Math.max(0, Math.ceil(indexOf(trace, 0)))
+  const behind = Math.min(levels.length, start + Math.ceil(pulsePoints) + 1)
+  const top = highest(levels, start, behind)
+  // Without a reflection the trace begins on the fiber's line, and does not fall so soon.
+  const soon = Math.min(levels.length, behind + PORT_PULSES * Math.ceil(pulsePoints + 2))
+  const fallen = halfFall(levels, top, -Infinity, levels[top]!, soon)
+  return { start, lead: 0, fallen: fallen < soon - 1 ? Math.max(behind, fallen) : behind }
 }
 
 /** Median slope between neighbouring blocks: events are few, so that the median passes them by. */
@@ -154,6 +263,8 @@ interface Mark {
   /** Points over which a loss is spread beyond the instrument's own response. */
   extent: number
   peak: Peak | null
+  /** Where it was measured together with its neighbours. */
+  measured?: { loss: number; sigma: number }
   /** Two losses under one pulse, told apart. */
   pair?: MarkedPair
 }
@@ -169,30 +280,59 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Ma
   const bounds = [from, ...peaks.flatMap((peak) => [Math.floor(peak.start), Math.min(to, Math.ceil(peak.settled))]), to]
   const found: Mark[] = []
   for (let k = 0; k + 1 < bounds.length; k += 2) {
-    const [a, b] = [bounds[k]!, bounds[k + 1]!]
+    const a = bounds[k]!
+    const b = bounds[k + 1]! - (peaks[k / 2]?.lead ?? 0)
     if (b - a < gap + 8) continue
-    const steps = findSteps({
-      sums: working.sums,
-      noise,
-      gap,
-      slope,
-      slopeSigma,
-      from: a,
-      to: b,
-      smallest: SMALLEST_STEP_DB,
-    })
-    const ramps = joinRamps(working, steps)
+    const isShort = b - a < MOST_PULSES * working.pulsePoints && working.pulsePoints >= FEWEST_IN_PULSE
+    const together = isShort ? stepsTogether(working, a, b, trace.spacing, SMALLEST_STEP_DB) : []
+    const ramps = isShort
+      ? together.map(({ start, end, loss }): Ramp => {
+          const [first, last] = [Math.round(start), Math.round(end)]
+          return { first, last, index: Math.round((first + last) / 2), rise: -loss, significance: Infinity }
+        })
+      : withoutStaircases(
+          working,
+          joinRamps(
+            working,
+            findSteps({
+              sums: working.sums,
+              noise,
+              gap,
+              slope,
+              slopeSigma,
+              from: a,
+              to: b,
+              smallest: SMALLEST_STEP_DB,
+            }),
+          ),
+          a,
+          b,
+        )
     ramps.forEach((step, n) => {
       const left = n === 0 ? a : ramps[n - 1]!.last + gap
       const right = n + 1 < ramps.length ? ramps[n + 1]!.first : b
-      const edge = edgeOfStep(trace.levels, working, step, left, right)
+      const own = together[n]
+      if (own && Math.min(own.start - left, right - own.end - gap) < ROOM_GAPS * gap) {
+        const { lead, settled } = response
+        found.push({
+          start: own.start,
+          sigma: own.startSigma,
+          lead,
+          settled: own.end + settled,
+          extent: 0,
+          peak: null,
+          measured: { loss: own.loss, sigma: own.lossSigma },
+        })
+        return
+      }
+      const edge = edgeOfStep(working.levels, working, step, left, right)
       const parts = separate(working, edge.start, edge.extent, left, right)
       if (parts?.kind === 'pair') found.push(...marksOf(parts, response))
       else {
-        const own = parts && edge.extent === 0
-        const { start, extent } = own ? parts : edge
+        const isSpread = parts && edge.extent === 0
+        const { start, extent } = isSpread ? parts : edge
         // A loss that may be shared unevenly over its stretch begins no more surely than that.
-        const sigma = own ? Math.hypot(edge.sigma, extent / 4) : edge.sigma
+        const sigma = isSpread ? Math.hypot(edge.sigma, extent / 4) : edge.sigma
         const { lead, settled } = response
         found.push({ start, sigma, lead, extent, settled: start + settled + extent, peak: null })
       }
@@ -228,7 +368,10 @@ function pruneAndMeasure(trace: Trace, working: Working, marks: Mark[]): TraceEv
   for (;;) {
     const corners = cornersBetween(trace, working, current)
     const events = current.map((_, k) => measureMark(trace, working, current, corners, k))
-    const weak = events.findIndex((event, k) => !current[k]!.peak && isWeak(event))
+    const weak = events.findIndex((event, k) => {
+      const mark = current[k]!
+      return !mark.peak && isWeak(event, takenAt(trace, working, mark), leftBy(working, current, events, k))
+    })
     if (weak < 0) return withBounds(working, current, events)
     const gone = current[weak]!
     current = current.filter((mark) => mark !== gone && (!mark.pair || mark.pair !== gone.pair))
@@ -257,8 +400,42 @@ function withBounds(working: Working, marks: readonly Mark[], events: readonly T
   return out
 }
 
-function isWeak(event: TraceEvent): boolean {
-  return event.loss === null || Math.abs(event.loss) < Math.max(3 * event.lossSigma!, SMALLEST_STEP_DB)
+/** A step in the tail of a reflection must be more than this part of what was taken off there: so well a tail is known. */
+const TAIL_KNOWN = 0.3
+
+/** How much of a tail was taken off the trace where a mark's edge lies, dB. */
+function takenAt({ levels }: Trace, working: Working, { start }: Mark): number {
+  const half = Math.max(2, Math.ceil(working.pulsePoints / 2))
+  const [from, to] = [Math.max(0, Math.floor(start) - half), Math.min(levels.length, Math.ceil(start) + half)]
+  let sum = 0
+  for (let i = from; i < to; i++) sum += levels[i]! - working.levels[i]!
+  return to > from ? sum / (to - from) : 0
+}
+
+/** What pulse and receiver leave of an edge within so many transitions: of a step, and of a reflection's light (judgement). */
+const LEFT = { within: 4, ofStep: 0.05, ofPeak: 5e-4, ofPort: 0.02 }
+
+/** The most that may be left there of the edges before it, dB. */
+function leftBy(working: Working, marks: readonly Mark[], events: readonly TraceEvent[], k: number): number {
+  // The port is an edge, too.
+  let most = marks[k]!.start - working.from < LEFT.within * working.gap ? LEFT.ofPort : 0
+  for (let i = k - 1; i >= 0 && marks[k]!.start - marks[i]!.settled < LEFT.within * working.gap; i--) {
+    const { peak } = marks[i]!
+    if (peak) most = Math.max(most, LEFT.ofPeak * powerFromDisplayLevel(peak.height))
+    most = Math.max(most, LEFT.ofStep * Math.abs(events[i]!.loss ?? 0))
+  }
+  return most
+}
+
+/**
+ * @param taken dB of a reflection's tail that was taken off there
+ * @param left dB that edges before it may have left
+ */
+function isWeak(event: TraceEvent, taken: number, left: number): boolean {
+  return (
+    event.loss === null ||
+    Math.abs(event.loss) < Math.max(4 * event.lossSigma!, SMALLEST_STEP_DB, TAIL_KNOWN * taken, left)
+  )
 }
 
 /** Points between the marks where the fiber's attenuation changes: no line may be laid across them. */
@@ -300,6 +477,7 @@ function measureLoss(
   corners: readonly number[],
   mark: Mark,
 ): { loss: number; sigma: number } | null {
+  if (mark.measured) return mark.measured
   const { first, second } = mark.pair ?? { first: mark, second: mark }
   const [previous, next] = [marks[marks.indexOf(first) - 1], marks[marks.indexOf(second) + 1]]
   const before = corners.findLast((corner) => corner < first.start) ?? -Infinity

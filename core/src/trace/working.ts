@@ -4,6 +4,8 @@ import type { Response } from './events/response.ts'
 
 /** Sums and noise of a trace, kept so that nothing is computed twice. */
 export interface Working {
+  /** The trace's levels with the tails of reflections taken off, dB. */
+  levels: Float64Array
   /** Running sums of the trace's levels, dB, with the bias of the logarithm taken off. */
   sums: PrefixSums
   noise: TraceNoise

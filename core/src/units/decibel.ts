@@ -25,3 +25,6 @@ export function displayLevel(powerRatio: number): number {
 export function powerFromDisplayLevel(levelDb: number): number {
   return Math.exp(levelDb * (Math.LN10 / 5))
 }
+
+/** A small part of power is this many dB on the one-way display: 5/ln 10. */
+export const DB_PER_RELATIVE_POWER = 5 / Math.LN10

@@ -1,6 +1,6 @@
 import type { TraceEvent } from '../events/events.ts'
 import type { TraceAnalysis } from '../analyze.ts'
-import { meanVariance, sigmaAt, SIGNAL_LOST_DB, type Noise } from '../noise/noise.ts'
+import { longSigmaAt, meanSigma, sigmaAt, SIGNAL_LOST_DB, type Noise } from '../noise/noise.ts'
 import { startOfTransition, type TransitionSearch } from '../events/edge.ts'
 import { PrefixSums } from '../noise/prefixSums.ts'
 import type { Ramp } from '../events/ramps.ts'
@@ -121,12 +121,12 @@ interface Resampler {
   /** Usable stretch on the baseline's scale, m. */
   from: number
   to: number
-  /** Correlation of neighbouring points on a grid of the given spacing. */
-  correlation(grid: number): number
   degreesOfFreedom: number
   /** Adds the levels, times a sign, to a grid: interpolated, or averaged where the grid is coarser. */
   addTo(values: Float64Array, gridFrom: number, grid: number, sign: 1 | -1): void
   sigma(at: number, width: number): number
+  /** Of means over many points of a grid, as one point of it would need it. */
+  longSigma(at: number, grid: number): number
 }
 
 function resampler(analysis: TraceAnalysis, scale: number, offset: number): Resampler {
@@ -137,7 +137,6 @@ function resampler(analysis: TraceAnalysis, scale: number, offset: number): Resa
   return {
     spacing,
     degreesOfFreedom: working.noise.degreesOfFreedom,
-    correlation: (grid) => Math.max(1, (working.noise.correlation * spacing) / grid),
     from: first + working.from * spacing,
     to: first + working.to * spacing,
     addTo(values, gridFrom, grid, sign) {
@@ -156,9 +155,9 @@ function resampler(analysis: TraceAnalysis, scale: number, offset: number): Resa
       }
     },
     sigma(at, width) {
-      const averaged = Math.max(1, width / spacing / working.noise.correlation)
-      return sigmaAt(working.noise, index(at)) / Math.sqrt(averaged)
+      return meanSigma(working.noise, index(at), Math.max(1, width / spacing))
     },
+    longSigma: (at, width) => longSigmaAt(working.noise, index(at)) * Math.sqrt(spacing / width),
   }
 }
 
@@ -171,15 +170,16 @@ function combinedNoise(
 ): Noise {
   const blockSize = Math.max(16, Math.min(128, Math.floor(values.length / 12)))
   const blocks = new Float64Array(Math.max(1, Math.ceil(values.length / blockSize)))
+  const long = blocks.slice()
   for (let k = 0; k < blocks.length; k++) {
     const at = distanceAt((k + 0.5) * blockSize)
     blocks[k] = Math.hypot(b.sigma(at, spacing), p.sigma(at, spacing))
+    long[k] = Math.hypot(b.longSigma(at, spacing), p.longSigma(at, spacing))
   }
-  // Interpolating between points ties neighbours together, on top of what each receiver does.
   return {
     blockSize,
     blocks,
-    correlation: 0.5 + Math.max(b.correlation(spacing), p.correlation(spacing)),
+    long,
     degreesOfFreedom: Math.min(b.degreesOfFreedom, p.degreesOfFreedom),
   }
 }
@@ -233,7 +233,8 @@ function measureStep(
   if (!(sigmaLeft < SIGNAL_LOST_DB && sigmaRight < SIGNAL_LOST_DB)) return null
   const delta = sums.mean(left0, first + 1) - sums.mean(right0, right1)
   const deltaSigma = Math.sqrt(
-    sigmaLeft ** 2 * Math.min(1, noise.correlation / nLeft) + sigmaRight ** 2 * Math.min(1, noise.correlation / nRight),
+    longSigmaAt(noise, sums.center(left0, first + 1)) ** 2 / nLeft +
+      longSigmaAt(noise, sums.center(right0, right1)) ** 2 / nRight,
   )
   const masked = first === last ? stretchOutOfUse(use, index, right0) : null
   if (masked)
@@ -295,7 +296,7 @@ function rangeOfFall(
   const [a, b] = [first - reach, right0 + reach]
   if (reach < 2 * w) return null
   const [before, after] = [sums.mean(Math.max(from, a - reach), a), sums.mean(b, Math.min(to, b + reach))]
-  const scatter = sigmaAt(noise, first) * Math.sqrt(meanVariance(noise, w))
+  const scatter = meanSigma(noise, first, w)
   if (!(Math.abs(after - before) > TELLS_SPREAD * scatter)) return null
   const part = (i: number) => (sums.mean(i, i + w) - before) / (after - before)
   const step = Math.max(1, w >> 3)

@@ -1,5 +1,5 @@
 import { powerFromDisplayLevel } from '../../units/decibel.ts'
-import { meanVariance, sigmaAt, type Noise } from '../noise/noise.ts'
+import { longSigmaAt, meanSigma, type Noise } from '../noise/noise.ts'
 import type { Step } from './steps.ts'
 import type { Working } from '../working.ts'
 
@@ -18,8 +18,55 @@ export interface Edge {
  */
 export function edgeOfStep(levels: Float64Array, working: Working, step: Step, left: number, right: number): Edge {
   const place = startOfTransition(levels, working, step.index + 1, left, right)
+  const faint = placeOfFaint(levels, working, step, place.start, left, right)
+  if (faint) return { ...faint, extent: 0 }
   const extent = extentOf(working, place.start, left, right)
   return { start: place.start - extent / 2, sigma: Math.hypot(place.sigma, 0.15 * extent), extent }
+}
+
+/** A step that stands out of a pulse's noise by less is placed by the course of the light, and not by its middle. */
+const FAINT = 8
+/** It is sought within so many pulses, in parts of one. */
+const SOUGHT = 3
+const PARTS = 8
+
+/**
+ * Where a faint step begins: where a step's course between the fiber's lines on both sides explains the levels best. What
+ * noise moves the middle of the light by grows with the way it is looked at; the best place is moved by what is near it.
+ */
+function placeOfFaint(
+  levels: Float64Array,
+  working: Working,
+  { rise }: Step,
+  roughly: number,
+  left: number,
+  right: number,
+): { start: number; sigma: number } | null {
+  const { noise, pulsePoints, response, gap } = working
+  const scatter = meanSigma(noise, roughly, Math.max(1, pulsePoints))
+  if (Math.abs(rise) > FAINT * scatter) return null
+  const reach = Math.ceil(SOUGHT * Math.max(pulsePoints, 2))
+  const [z0, z1] = [Math.floor(roughly - reach), Math.ceil(roughly + reach + response.settled)]
+  const side = LINE_GAPS * gap
+  const [a, b] = [Math.max(Math.ceil(left), z0 - side), Math.min(Math.floor(right), z1 + side)]
+  if (z0 - a < gap || b - z1 < gap) return null
+  const [before, after] = [lineBeside(working, a, z0), lineBeside(working, z1, b)]
+  if (!before || !after) return null
+  const lineOf = (line: typeof before) => (x: number) => line.mean + line.slope * (x - line.center)
+  const [from, to] = [lineOf(before), lineOf(after)]
+  const length = Math.max(1, 2 * response.middle)
+  let best = { start: roughly, misfit: Infinity }
+  for (let start = roughly - reach; start <= roughly + reach; start += Math.max(0.5, pulsePoints / PARTS)) {
+    let misfit = 0
+    for (let i = z0; i < z1; i++) {
+      const part = Math.max(0, Math.min(1, (i - start) / length))
+      misfit += (levels[i]! - (1 - part) * from(i) - part * to(i)) ** 2
+    }
+    if (misfit < best.misfit) best = { start, misfit }
+  }
+  // A shift of one pulse costs as much as the step against a pulse's noise.
+  const sigma = Math.max(0.29, (pulsePoints * scatter) / Math.max(1e-4, Math.abs(rise)))
+  return { start: best.start, sigma: Math.hypot(sigma, response.middleSigma) }
 }
 
 /** A loss must stand over the scatter by so much before its spread can be told. */
@@ -61,7 +108,7 @@ export function startOfTransition(
     moved = Math.abs(next - start)
     start = next
     const points = found.to - found.from
-    const light = sigmaAt(noise, start) * Math.sqrt(meanVariance(noise, points)) * points
+    const light = meanSigma(noise, start, points) * points
     const rise = Math.max(Math.abs(found.rise), 1e-3)
     sigma = Math.min(right - left, Math.hypot(0.29, light / rise, found.lever / rise))
   }
@@ -110,7 +157,7 @@ function lineBeside(
   if (to - from < 3 || sums.count(from, to) < 3) return null
   const own = to - from > 5 ? sums.line(from, to) : null
   const prior = 1 / slopeSigma ** 2
-  const weight = own ? 1 / (own.slopeVariance * sigmaAt(noise, own.center) ** 2 * noise.correlation) : 0
+  const weight = own ? 1 / (own.slopeVariance * longSigmaAt(noise, own.center) ** 2) : 0
   return {
     mean: sums.mean(from, to),
     center: sums.center(from, to),
@@ -138,7 +185,7 @@ function extentOf(working: Working, start: number, left: number, right: number):
   const level = (i: number) =>
     sums.mean(i, i + w) - before - slopeLeft * (i - from) - (slopeRight - slopeLeft) * Math.max(0, i - corner)
   const whole = level(to - w)
-  const scatter = sigmaAt(noise, start) * Math.sqrt(2 * meanVariance(noise, w))
+  const scatter = Math.SQRT2 * meanSigma(noise, start, w)
   if (Math.abs(whole) < MEASURABLE_EXTENT * scatter) return 0
   const step = Math.max(1, w >> 3)
   let first = from

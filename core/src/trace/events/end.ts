@@ -1,5 +1,5 @@
-import { powerFromDisplayLevel } from '../../units/decibel.ts'
-import { meanVariance, powerSigmaAt, sigmaAt, SIGNAL_LOST_DB, type TraceNoise } from '../noise/noise.ts'
+import { DB_PER_RELATIVE_POWER, powerFromDisplayLevel } from '../../units/decibel.ts'
+import { meanSigma, powerMeanSigma, powerSigmaAt, SIGNAL_LOST_DB, type TraceNoise } from '../noise/noise.ts'
 import type { Peak } from './peaks.ts'
 import type { PrefixSums } from '../noise/prefixSums.ts'
 import type { Response } from './response.ts'
@@ -34,8 +34,9 @@ export function findSignalLoss(levels: Float64Array, noise: TraceNoise, pulsePoi
   if (run === 0 || (run < needed && run * blockSize < pulsePoints)) return null
   const firstLost = block - run
   const window = Math.max(4, Math.ceil(pulsePoints / 2))
-  const sigma = powerSigmaAt(noise, Math.min(levels.length - 1, (firstLost + needed) * blockSize))
-  const least = sigma * (FOLDED_MEAN + 3 * Math.sqrt(meanVariance(noise, window)))
+  const floorAt = Math.min(levels.length - 1, (firstLost + needed) * blockSize)
+  const sigma = powerSigmaAt(noise, floorAt)
+  const least = sigma * FOLDED_MEAN + 3 * powerMeanSigma(noise, floorAt, window)
   const from = Math.max(0, Math.floor((firstLost - 1) * blockSize - 2 * pulsePoints))
   let light = 0
   for (let i = from; i < levels.length; i++) {
@@ -67,10 +68,9 @@ export function findFiberEnd(
   const center = sums.center(line0, zone0)
   const mean = sums.mean(line0, zone0)
   const base = (x: number) => mean + slope * (x - center)
-  const sigma = sigmaAt(noise, zone0)
   // A fiber that ends falls from clear light into the noise; one that fades is hardly over the noise before it.
   const window = Math.max(4, Math.ceil(pulsePoints / 2))
-  const floor = powerSigmaAt(noise, lost) * (FOLDED_MEAN + 3 * Math.sqrt(meanVariance(noise, window)))
+  const floor = powerSigmaAt(noise, lost) * FOLDED_MEAN + 3 * powerMeanSigma(noise, lost, window)
   if (!(powerFromDisplayLevel(base(lost)) > CLEAR_FALL * floor)) return endInNoise(levels, noise, pulsePoints, lost)
   // The light that is left in the zone is that of the pulse's part still on the fiber: its sum gives the edge's middle.
   let light = 0
@@ -80,7 +80,7 @@ export function findFiberEnd(
   const edgeSigma = Math.hypot(
     0.4,
     response.middleSigma,
-    (Math.sqrt(meanVariance(noise, points)) * points * sigma) / 2.17,
+    (meanSigma(noise, zone0, points) * points) / DB_PER_RELATIVE_POWER,
   )
   return { start: middle - response.middle + 0.5, startSigma: edgeSigma, lost, peak: null }
 }
@@ -103,6 +103,7 @@ function endInNoise(levels: Float64Array, noise: TraceNoise, pulsePoints: number
         start,
         startSigma: 0.5,
         lead: edgeLead(pulsePoints),
+        fallen: settled,
         settled,
         height: 0,
         saturated: false,

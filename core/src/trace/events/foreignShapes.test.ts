@@ -15,7 +15,7 @@ const P = METRES_PER_PULSE / SPACING
 const SHAPES: Record<string, number[]> = {
   rectangle: Array.from({ length: P }, () => 1),
   triangle: Array.from({ length: 2 * P }, (_, i) => 1 - Math.abs(i - P) / P),
-  'slow fall': Array.from({ length: 4 * P }, (_, i) => (i < P ? 1 : Math.exp(-(i - P) / (0.4 * P)))),
+  'slow fall': Array.from({ length: 10 * P }, (_, i) => (i < P ? 1 : Math.exp(-(i - P) / (0.4 * P)))),
   'slow rise': Array.from({ length: 3 * P }, (_, i) =>
     i < P ? 1 - Math.exp(-i / (0.2 * P)) : Math.exp(-(i - P) / (0.2 * P)),
   ),

@@ -1,4 +1,4 @@
-import { sigmaAt, SIGNAL_LOST_DB, type Noise } from '../noise/noise.ts'
+import { longSigmaAt, sigmaAt, SIGNAL_LOST_DB, type Noise } from '../noise/noise.ts'
 import { lineAt, lineVarianceAt, type LineFit } from '../noise/prefixSums.ts'
 import type { Working } from '../working.ts'
 
@@ -36,8 +36,8 @@ export function steadyLine(
   const line = working.sums.line(from, to)
   if (!line) return null
   const sigma = sigmaAt(working.noise, line.center)
-  if (!(sigma < SIGNAL_LOST_DB)) return null
-  const variance = sigma ** 2 * working.noise.correlation
+  const variance = longSigmaAt(working.noise, line.center) ** 2
+  if (!(sigma < SIGNAL_LOST_DB && variance < Infinity)) return null
   const steadied = steadySlope(line, variance, working)
   return {
     value: lineAt(steadied, at),

@@ -1,6 +1,6 @@
 import { powerFromDisplayLevel } from '../../units/decibel.ts'
 import { upperTailQuantile } from '../../units/normal.ts'
-import { meanVariance, sigmaAt, SIGNAL_LOST_DB, type Noise } from '../noise/noise.ts'
+import { meanSigma, powerMeanSigma, sigmaAt, SIGNAL_LOST_DB, type TraceNoise } from '../noise/noise.ts'
 import type { PrefixSums } from '../noise/prefixSums.ts'
 import { edgeLead } from './edgeLead.ts'
 
@@ -12,6 +12,8 @@ export interface Peak {
   startSigma: number
   /** Points before `start` from which the trace rises. */
   lead: number
+  /** Where it has fallen to half its height. */
+  fallen: number
   /** First point after it from which the trace runs straight again. */
   settled: number
   /** One-way height over the line before, dB. */
@@ -26,7 +28,7 @@ export interface Peak {
 export interface PeakSearch {
   levels: Float64Array
   sums: PrefixSums
-  noise: Noise
+  noise: TraceNoise
   /** Length of the pulse, points (may be below one). */
   pulsePoints: number
   /** The fiber's own slope, dB a point (negative). */
@@ -52,7 +54,6 @@ export function findPeaks(search: PeakSearch): Peak[] {
   const before = Math.max(4, Math.ceil(pulsePoints))
   const after = Math.ceil(1.5 * pulsePoints) + 2
   const z = upperTailQuantile(FALSE_ALARM / Math.max(1, to - from))
-  const spread = Math.sqrt(meanVariance(noise, rising) + meanVariance(noise, before))
   let fullScale: number | null = null
   const ceiling = () => (fullScale ??= highestLevel(levels))
   const stride = Math.max(1, Math.floor(rising / 4))
@@ -63,7 +64,8 @@ export function findPeaks(search: PeakSearch): Peak[] {
   for (let i = Math.max(from, before + 1); i + rising < to; i += stride) {
     if (i > sameNoise) {
       sigma = SIGMA_ALLOWANCE * sigmaAt(noise, i - 1)
-      least = sigma < SIGMA_ALLOWANCE * SIGNAL_LOST_DB ? Math.max(SMALLEST_PEAK_DB, z * sigma * spread) : Infinity
+      const spread = SIGMA_ALLOWANCE * Math.hypot(meanSigma(noise, i - 1, rising), meanSigma(noise, i - 1, before))
+      least = sigma < SIGMA_ALLOWANCE * SIGNAL_LOST_DB ? Math.max(SMALLEST_PEAK_DB, z * spread) : Infinity
       sameNoise = (Math.floor((i - 1) / noise.blockSize) + 1) * noise.blockSize
     }
     const until = Math.min(sameNoise + 1, to - rising)
@@ -82,6 +84,7 @@ export function findPeaks(search: PeakSearch): Peak[] {
         ? sums.mean(i + after, afterwards) - search.slope * (sums.center(i + after, afterwards) - i - rising / 2)
         : -Infinity
     if (sums.mean(i, i + rising) - settledLevel < least && levels[top]! - settledLevel < least + 2 * sigma) continue
+    if (sigma > WEAK_LIGHT_DB && !standsOut(search, i, before, rising, z)) continue
     const peak = measurePeak(search, i, base, ceiling)
     const previous = peaks.at(-1)
     if (previous && previous.settled > peak.start - 1) previous.overlapped = true
@@ -89,6 +92,20 @@ export function findPeaks(search: PeakSearch): Peak[] {
     i = Math.max(i, Math.ceil(peak.settled) - stride)
   }
   return peaks
+}
+
+/** Where a point's noise is more than this, dB, levels no longer scatter like the power that noise adds to. */
+const WEAK_LIGHT_DB = 0.1
+
+/** Whether a rise stands out of the noise as power, which the logarithm stretches downwards where light is weak. */
+function standsOut({ levels, noise }: PeakSearch, i: number, before: number, rising: number, z: number): boolean {
+  const mean = (from: number, to: number) => {
+    let sum = 0
+    for (let k = from; k < to; k++) sum += powerFromDisplayLevel(levels[k]!)
+    return sum / (to - from)
+  }
+  const spread = Math.hypot(powerMeanSigma(noise, i, before), powerMeanSigma(noise, i, rising))
+  return mean(i, i + rising) - mean(i - 1 - before, i - 1) > z * SIGMA_ALLOWANCE * spread
 }
 
 function measurePeak(search: PeakSearch, found: number, base: number, ceiling: () => number): Peak {
@@ -104,6 +121,7 @@ function measurePeak(search: PeakSearch, found: number, base: number, ceiling: (
     start,
     startSigma: Math.hypot(0.29, sigmaAt(noise, start - 1) / slopeOfEdge, saturated ? 0.1 * pulsePoints : 0),
     lead: Math.max(edgeLead(pulsePoints), Math.ceil(start - footOf(search, start, base))),
+    fallen,
     settled,
     height: level - base,
     saturated,
@@ -118,7 +136,7 @@ function footOf({ sums, noise, pulsePoints, slope }: PeakSearch, start: number, 
   let i = Math.floor(start)
   for (; i > last; i -= Math.max(1, stretch >> 1)) {
     const over = sums.mean(i - stretch, i) - base - slope * (i - start)
-    if (over < Math.max(0.003, 2 * sigmaAt(noise, i) * Math.sqrt(meanVariance(noise, stretch)))) break
+    if (over < Math.max(0.003, 2 * meanSigma(noise, i, stretch))) break
   }
   return i
 }
@@ -139,14 +157,15 @@ export function settle(
   const step = Math.max(1, Math.floor(stretch / 16))
   for (let i = from; i + 2 * stretch < to; i += step) {
     const fall = sums.mean(i, i + stretch) - sums.mean(i + stretch, i + 2 * stretch) + slope * stretch
-    const sigma = sigmaAt(noise, i + stretch) * Math.sqrt(2 * meanVariance(noise, stretch))
+    const sigma = Math.SQRT2 * meanSigma(noise, i + stretch, stretch)
     if (fall < -Math.max(SMALLEST_PEAK_DB, 6 * sigma)) return { settled: i + stretch, rises: true }
     if (Math.abs(fall) < Math.max(0.01, 2 * sigma)) return { settled: Math.min(to, i + margin), rises: false }
   }
   return { settled: to, rises: false }
 }
 
-function highest(levels: Float64Array, from: number, to: number): number {
+/** The highest point in [from, to). */
+export function highest(levels: Float64Array, from: number, to: number): number {
   let top = from
   for (let i = from; i < to; i++) if (levels[i]! > levels[top]!) top = i
   return top
@@ -184,7 +203,8 @@ function halfRise(levels: Float64Array, top: number, base: number, level: number
   return i - 1 + Math.min(1, Math.max(0, (half - low) / (high - low)))
 }
 
-function halfFall(levels: Float64Array, top: number, base: number, level: number, to: number): number {
+/** Where the fall after `top` crosses half its height in power. */
+export function halfFall(levels: Float64Array, top: number, base: number, level: number, to: number): number {
   const threshold = 5 * Math.log10((powerFromDisplayLevel(base) + powerFromDisplayLevel(level)) / 2)
   let i = top
   while (i < to - 1 && levels[i]! > threshold) i++

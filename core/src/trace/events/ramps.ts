@@ -1,4 +1,4 @@
-import { sigmaAt } from '../noise/noise.ts'
+import { longSigmaAt } from '../noise/noise.ts'
 import type { Step, StepSearch } from './steps.ts'
 
 /** A change of level that may be spread: from the first to the last of the steps it was found as, points. */
@@ -36,6 +36,53 @@ export function joinRamps(
     before.index = Math.round((before.first + before.last) / 2)
   }
   return ramps
+}
+
+/** Fewer steps than this are no staircase. */
+const FEWEST_STEPS = 2
+/** Cells to a stretch whose misfit to one line is asked, and up to which part of them it is one (judgement). */
+const CELLS = 24
+const ONE_LINE = 2
+
+/**
+ * Steps but those of staircases: where steps of one sign follow each other and one line explains their whole stretch, the
+ * fiber attenuates otherwise there, and nothing is joined.
+ * @param from,to of the search, points
+ */
+export function withoutStaircases(
+  search: Pick<StepSearch, 'sums' | 'noise' | 'gap'>,
+  steps: readonly Ramp[],
+  from: number,
+  to: number,
+): Ramp[] {
+  const kept = [...steps]
+  for (let length = kept.length; length >= FEWEST_STEPS; length--)
+    for (let k = 0; k + length <= kept.length; k++) {
+      const run = kept.slice(k, k + length)
+      if (run.some(({ rise }) => Math.sign(rise) !== Math.sign(run[0]!.rise))) continue
+      const [first, last] = [run[0]!.first, run.at(-1)!.last]
+      const beside = (last - first) / (length - 1) / 2
+      const before = kept[k - 1] ? kept[k - 1]!.last + search.gap : from
+      const after = kept[k + length]?.first ?? to
+      const [a, b] = [Math.max(before, first - beside), Math.min(after, last + search.gap + beside)]
+      if (!isOneLine(search, Math.ceil(a), Math.floor(b))) continue
+      kept.splice(k, length)
+      k--
+    }
+  return kept
+}
+
+function isOneLine({ sums, noise }: Pick<StepSearch, 'sums' | 'noise'>, a: number, b: number): boolean {
+  const line = b - a > 2 * CELLS ? sums.line(a, b) : null
+  if (!line) return false
+  const width = Math.floor((b - a) / CELLS)
+  let misfit = 0
+  for (let k = 0; k < CELLS; k++) {
+    const i = a + k * width
+    const off = sums.mean(i, i + width) - line.mean - line.slope * (sums.center(i, i + width) - line.center)
+    misfit += (off * off * width) / longSigmaAt(noise, i) ** 2
+  }
+  return misfit < ONE_LINE * (CELLS - 2)
 }
 
 /** Fewer changes of one sign in a row than this may be two damages near each other. */
@@ -110,6 +157,6 @@ function isOneWith(search: Parameters<typeof joinRamps>[0], before: Ramp, index:
   // Further apart, the stretch between must itself fall as fast as the steps do: a staircase laid over one long slope.
   const falls = (line.slope - slope) * Math.sign(before.rise)
   if (apart >= REACH * gap && falls < (STEADY * Math.abs(before.rise)) / (index - before.first)) return false
-  const spread = Math.hypot(slopeSigma, sigmaAt(noise, line.center) * Math.sqrt(line.slopeVariance * noise.correlation))
+  const spread = Math.hypot(slopeSigma, longSigmaAt(noise, line.center) * Math.sqrt(line.slopeVariance))
   return Math.abs(line.slope - slope) > 4 * spread
 }

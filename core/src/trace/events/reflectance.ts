@@ -1,7 +1,7 @@
 import { reflectanceFromPeak, typicalFiber } from '../../fiber/backscatter.ts'
 import type { TraceEvent } from './events.ts'
 import { powerFromDisplayLevel } from '../../units/decibel.ts'
-import { meanVariance, sigmaAt, type Noise } from '../noise/noise.ts'
+import { meanSigma, type Noise } from '../noise/noise.ts'
 import type { Peak } from './peaks.ts'
 import { pulseLengthOf, type Trace } from '../trace.ts'
 
@@ -22,7 +22,7 @@ export function reflectanceOf(
   if (peak.saturated) return { reflectance, reflectanceSigma: null, saturated: true, bound: { reflectance: 'min' } }
   // dR/dH of the relation, times the uncertainty of a plateau over half a pulse against the line before.
   const points = Math.max(1, pulseLengthOf(trace) / trace.spacing / 4)
-  const heightSigma = sigmaAt(noise, peak.start - 1) * Math.sqrt(2 * meanVariance(noise, points))
+  const heightSigma = Math.SQRT2 * meanSigma(noise, peak.start - 1, points)
   const ratio = powerFromDisplayLevel(height)
   return { reflectance, reflectanceSigma: (2 * ratio * heightSigma) / (ratio - 1), saturated: false }
 }
@@ -33,6 +33,6 @@ export function reflectanceOf(
  */
 export function faintestReflectance(trace: Trace, noise: Noise, index: number, loss: number): number {
   const points = Math.max(1, pulseLengthOf(trace) / trace.spacing / 2)
-  const least = Math.max(0.05, 0.4 * loss, 7 * sigmaAt(noise, index) * Math.sqrt(2 * meanVariance(noise, points)))
+  const least = Math.max(0.05, 0.4 * loss, 7 * Math.SQRT2 * meanSigma(noise, index, points))
   return reflectanceFromPeak(backscatterOf(trace), least, trace.pulseWidth)
 }

@@ -1,5 +1,5 @@
 import { powerFromDisplayLevel } from '../../units/decibel.ts'
-import { powerSigmaAt, type TraceNoise } from '../noise/noise.ts'
+import { powerMeanSigma, type TraceNoise } from '../noise/noise.ts'
 import type { Peak } from './peaks.ts'
 import type { PrefixSums } from '../noise/prefixSums.ts'
 import { edgeLead } from './edgeLead.ts'
@@ -125,7 +125,7 @@ function shapeOf(
     if (gathered < 0.98 * light) settled = i + 1
     course[i - from] = gathered / light
   }
-  const scatter = powerSigmaAt(noise, from) * Math.sqrt(noise.correlation * (to - from))
+  const scatter = powerMeanSigma(noise, from, to - from) * (to - from)
   const disturbed = Math.hypot(SHAPE_SIGMA, DISTURBANCE / (powerFromDisplayLevel(peak.height) - 1))
   return {
     middle: moment / light,

@@ -1,5 +1,5 @@
 import type { Section } from './events.ts'
-import { sigmaAt, SIGNAL_LOST_DB } from '../noise/noise.ts'
+import { longSigmaAt, sigmaAt, SIGNAL_LOST_DB } from '../noise/noise.ts'
 import { distanceOf, indexOf, type Trace } from '../trace.ts'
 import type { Working } from '../working.ts'
 
@@ -10,7 +10,13 @@ const PLACES = 32
 /** A change of attenuation stands out of the noise by this (of 32 places at most a few are independent). */
 const SIGNIFICANT = 5
 /** Two lots of fiber differ by less, dB/m (common practice: a few hundredths of a dB per km). */
-const SMALLEST_CHANGE = 0.03e-3
+const SMALLEST_CHANGE = 0.004e-3
+/**
+ * A side that is so much shorter than the other must differ more, dB/m: a corner that is a little off, or what a reflection
+ * left, bends the end of a long stretch (judgement).
+ */
+const SHORT_SIDE = 0.4
+const SMALLEST_BESIDE = 0.03e-3
 /** Each side is at least so long, m: over less, a receiver's recovery looks like attenuation. */
 const SHORTEST_SIDE = 300
 const PULSES_A_SIDE = 4
@@ -55,7 +61,9 @@ function piecesOf(trace: Trace, working: Working, i0: number, i1: number): Secti
 function changeStrength(before: Section, after: Section): number {
   const change = Math.abs(after.attenuation - before.attenuation)
   const sigma = Math.hypot(before.attenuationSigma, after.attenuationSigma)
-  return Math.min(change / (SIGNIFICANT * sigma), change / SMALLEST_CHANGE)
+  const lengths = [before, after].map(({ from, to }) => to - from)
+  const isShort = Math.min(...lengths) < SHORT_SIDE * Math.max(...lengths)
+  return Math.min(change / (SIGNIFICANT * sigma), change / (isShort ? SMALLEST_BESIDE : SMALLEST_CHANGE))
 }
 
 function splitWhereItChanges(trace: Trace, working: Working, i0: number, i1: number): Section[] {
@@ -102,6 +110,6 @@ function sectionOf(trace: Trace, { sums, noise }: Working, i0: number, i1: numbe
     from: distanceOf(trace, i0),
     to: distanceOf(trace, i1 - 1),
     attenuation: -line.slope / trace.spacing,
-    attenuationSigma: (sigma * Math.sqrt(line.slopeVariance * noise.correlation)) / trace.spacing,
+    attenuationSigma: (longSigmaAt(noise, line.center) * Math.sqrt(line.slopeVariance)) / trace.spacing,
   }
 }

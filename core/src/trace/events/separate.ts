@@ -1,6 +1,6 @@
 import { inverse, Matrix } from 'ml-matrix'
-import { powerFromDisplayLevel } from '../../units/decibel.ts'
-import { DB_PER_RELATIVE_POWER, meanVariance, sigmaAt } from '../noise/noise.ts'
+import { DB_PER_RELATIVE_POWER, powerFromDisplayLevel } from '../../units/decibel.ts'
+import { longSigmaAt, meanSigma } from '../noise/noise.ts'
 import { stepAt, type StepShape } from './response.ts'
 import type { Working } from '../working.ts'
 
@@ -108,8 +108,8 @@ function readZone(
   if (z0 < 0 || z1 > sums.length || z1 - z0 < 4 * side) return null
   const [before, center] = [sums.mean(z0, z0 + side), sums.center(z0, z0 + side)]
   const whole = sums.mean(z1 - side, z1) - before - slope * (sums.center(z1 - side, z1) - center)
-  const pointSigma = sigmaAt(noise, (z0 + z1) / 2)
-  if (Math.abs(whole) < LEAST_SIGNIFICANCE * pointSigma * Math.sqrt(meanVariance(noise, pulsePoints))) return null
+  const pointSigma = longSigmaAt(noise, (z0 + z1) / 2)
+  if (Math.abs(whole) < LEAST_SIGNIFICANCE * meanSigma(noise, (z0 + z1) / 2, pulsePoints)) return null
   const change = Math.abs(powerFromDisplayLevel(whole) - 1)
   const cells = Math.floor((z1 - z0) / size)
   const zone: Zone = {
@@ -123,7 +123,7 @@ function readZone(
     const i = z0 + k * size
     const at = sums.center(i, i + size)
     const light = powerFromDisplayLevel(sums.mean(i, i + size) - before - slope * (at - center))
-    const scatter = (light / DB_PER_RELATIVE_POWER) * pointSigma * Math.sqrt(noise.correlation / size)
+    const scatter = ((light / DB_PER_RELATIVE_POWER) * pointSigma) / Math.sqrt(size)
     const shapeError = at > edgeFrom && at < edgeTo ? shapeSigma * change : 0
     const weight = 1 / (scatter ** 2 + shapeError ** 2)
     const y = light - 1

@@ -1,5 +1,5 @@
 import { studentQuantile, upperTailQuantile } from '../../units/normal.ts'
-import { sigmaAt, SIGNAL_LOST_DB, type Noise } from '../noise/noise.ts'
+import { longSigmaAt, type Noise } from '../noise/noise.ts'
 import { WHOLE_SUMS, type PrefixSums } from '../noise/prefixSums.ts'
 
 /** A change of level found in a series: `rise` is right minus left, dB; a loss has a negative rise. */
@@ -70,9 +70,8 @@ export function findSteps(search: StepSearch): Step[] {
 
 /** The smallest step that a search would have found with this many points in use on each side, dB. */
 export function smallestStepSeen(search: StepSearch, index: number, reach: number): number {
-  const sigma = sigmaAt(search.noise, index)
   const window = Math.max(MIN_POINTS, reach)
-  const variance = 2 * Math.min(1, search.noise.correlation / window) * sigma ** 2
+  const variance = (2 * longSigmaAt(search.noise, index) ** 2) / window
   const own = (variance / 2) * (12 / (2 * window * window))
   const slopeVariance = 1 / (1 / own + 1 / search.slopeSigma ** 2) + (SECTIONS_DIFFER * search.slopeSigma) ** 2
   return thresholdFor(search, window) * Math.sqrt(variance + slopeVariance * (window + search.gap) ** 2)
@@ -111,7 +110,6 @@ class Scan {
   readonly #sums: PrefixSums
   readonly #blocks: Float64Array
   readonly #blockSize: number
-  readonly #correlation: number
   readonly #gap: number
   readonly #slope: number
   readonly #slopeSigma: number
@@ -128,9 +126,8 @@ class Scan {
   constructor(search: StepSearch) {
     const { from, to, gap, noise } = search
     this.#sums = search.sums
-    this.#blocks = noise.blocks
+    this.#blocks = noise.long
     this.#blockSize = noise.blockSize
-    this.#correlation = noise.correlation
     this.#gap = gap
     this.#slope = search.slope
     this.#slopeSigma = search.slopeSigma
@@ -213,12 +210,12 @@ class Scan {
     const between = gap + window - 1
     const fall = this.#slope * between
     const slack = 4 * this.#slopeSigma * between
-    const scatter = enough * Math.sqrt(Math.min(1, this.#correlation / window))
+    const scatter = enough / Math.sqrt(window)
     const half = (window - 1) / 2
     // What is the same for all windows that lie within the series: of the slope that they share, and of its variance.
     const prior = 1 / (this.#slopeSigma * this.#slopeSigma)
-    const spread = (window * (window * window - 1)) / 12 / this.#correlation
-    const perMean = Math.min(1, this.#correlation / window)
+    const spread = (window * (window * window - 1)) / 12
+    const perMean = 1 / window
     const sectionsDiffer = (SECTIONS_DIFFER * this.#slopeSigma) ** 2
     const nearlyEnough = NEARLY * enough * NEARLY * enough
     // Where even the quietest part of the series would hide it, the noise of the place need not be looked up.
@@ -243,7 +240,7 @@ class Scan {
         if (most * most < scatter * scatter * (left2 + right2)) continue
         const tilts = sums.tilt(i + 1 - window, i + 1) / left2 + sums.tilt(right, right + window) / right2
         const weight = prior + spread / left2 + spread / right2
-        const rise = difference - ((this.#slope * prior + tilts / this.#correlation) / weight) * between
+        const rise = difference - ((this.#slope * prior + tilts) / weight) * between
         const variance = perMean * (left2 + right2) + (1 / weight + sectionsDiffer) * between * between
         if (rise * rise < nearlyEnough * variance) continue
       }
@@ -305,7 +302,6 @@ class Scan {
   #evaluate(from: number, to: number, index: number, w: number, enough = 0, gap = this.#gap): number {
     const slope = this.#slope
     const slopeSigma = this.#slopeSigma
-    const correlation = this.#correlation
     const blocks = this.#blocks
     const blockSize = this.#blockSize
     const left0 = Math.max(from, index + 1 - w)
@@ -320,20 +316,19 @@ class Scan {
     const lastBlock = blocks.length - 1
     const sigmaLeft = blocks[Math.min(lastBlock, Math.floor((left0 + index) / 2 / blockSize))]!
     const sigmaRight = blocks[Math.min(lastBlock, Math.floor((right0 + right1) / 2 / blockSize))]!
-    if (!(sigmaLeft < SIGNAL_LOST_DB && sigmaRight < SIGNAL_LOST_DB)) return 0
+    if (!(sigmaLeft < Infinity && sigmaRight < Infinity)) return 0
     const between = fit[7]! - fit[2]!
     const varianceLeft = sigmaLeft * sigmaLeft
     const varianceRight = sigmaRight * sigmaRight
-    const meanVariance =
-      Math.min(1, correlation / nLeft) * varianceLeft + Math.min(1, correlation / nRight) * varianceRight
+    const meanVariance = varianceLeft / nLeft + varianceRight / nRight
     const difference = fit[6]! - fit[1]!
     // Most places are far from any step, whatever the slope: no more is computed for them.
     const most = Math.abs(difference - slope * between) + 4 * slopeSigma * between
     if (most < this.#smallest || most * most < enough * enough * meanVariance) return 0
     // The slope that both sides share, from what is expected and from the sides themselves, each by its weight.
     const prior = 1 / (slopeSigma * slopeSigma)
-    const perLeft = 1 / (varianceLeft * correlation)
-    const perRight = 1 / (varianceRight * correlation)
+    const perLeft = 1 / varianceLeft
+    const perRight = 1 / varianceRight
     const weight = prior + fit[4]! * perLeft + fit[9]! * perRight
     const shared = (slope * prior + fit[3]! * perLeft + fit[8]! * perRight) / weight
     const rise = difference - shared * between

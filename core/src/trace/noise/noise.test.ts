@@ -1,7 +1,7 @@
 import { standardDeviation } from 'simple-statistics'
 import { describe, expect, it } from 'vitest'
 import { seededRandom } from '../../math/random.ts'
-import { estimateNoise, meanVariance, medianOf, sigmaAt, takeOffLogBias } from './noise.ts'
+import { estimateNoise, meanSigma, medianOf, sigmaAt, takeOffLogBias } from './noise.ts'
 
 const N = 20_000
 
@@ -53,7 +53,7 @@ describe('noise told from a trace', () => {
       for (let i = k * w; i < (k + 1) * w; i++) sum += levels[i]!
       return sum / w
     })
-    const stated = sigmaAt(noise, N / 2) * Math.sqrt(meanVariance(noise, w))
+    const stated = meanSigma(noise, N / 2, w)
     expect(standardDeviation(means) / stated).toBeGreaterThan(0.75)
     expect(standardDeviation(means) / stated).toBeLessThan(1.3)
   })

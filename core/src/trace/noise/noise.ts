@@ -1,4 +1,5 @@
-import { powerFromDisplayLevel } from '../../units/decibel.ts'
+import { DB_PER_RELATIVE_POWER, powerFromDisplayLevel } from '../../units/decibel.ts'
+import { longNoiseOf, wholeCorrelation, type LongNoise } from './longNoise.ts'
 
 /** Noise of a series along its length. */
 export interface Noise {
@@ -6,8 +7,11 @@ export interface Noise {
   blockSize: number
   /** One standard deviation of a single point in each block, dB. */
   blocks: Float64Array
-  /** How much larger the variance of a mean of many neighbouring points is than for independent points; 1 or more. */
-  correlation: number
+  /**
+   * Of means over many points, by block: the standard deviation that one point would need for the mean of n of them to have
+   * it over √n, dB. Where neighbours share their noise it is larger than that of a point; infinite where light is lost.
+   */
+  long: Float64Array
   /** How sure a block's standard deviation is: as sure as one from so many independent values would be. */
   degreesOfFreedom: number
 }
@@ -16,13 +20,16 @@ export interface Noise {
 export interface TraceNoise extends Noise {
   /** One standard deviation of a single point in each block as received power, relative to full scale. */
   power: Float64Array
+  /** How much larger the variance of a mean of the receiver's own noise is than for independent points; 1 or more. */
+  correlation: number
+  /** Standard deviation of the backscatter's own roughness, of 1. */
+  roughness: number
+  /** What told the noise of long means; null where the trace has too little room. */
+  told: LongNoise | null
 }
 
 /** Beyond this the level is noise rather than fiber: one standard deviation of a point, dB. */
 export const SIGNAL_LOST_DB = 0.6
-
-/** A small part of power is this many dB on the one-way display: 5/ln 10. */
-export const DB_PER_RELATIVE_POWER = 5 / Math.LN10
 
 /** A trace is stored in steps of 0.001 dB; no noise can be known to be less than the rounding. */
 const ROUNDING_SIGMA_DB = 0.001 / Math.sqrt(12)
@@ -37,6 +44,8 @@ const SAMPLES_PER_BLOCK = 96
 const EFFICIENCY = 0.17
 /** A standard deviation known as well as one from so many values leaves thresholds near those of the normal distribution. */
 const ENOUGH_FREEDOM = 25
+/** What one difference of windows tells of the noise of long means, against one independent value (judgement). */
+const KNOWN_BY_ONE = 0.25
 /** Noise within a fiber's light may be so much larger than beyond its end. */
 const FLOOR_ALLOWANCE = 2
 /** Blocks before, in reaches of the running median, that say what a block's noise may be. */
@@ -51,16 +60,20 @@ const CLEARLY_LIT = 10
 const NEARLY_LINEAR = 0.2
 /** Up to here a level in dB scatters like its power does. */
 const LINEAR_LIMIT_DB = 0.3
-/** An autocorrelation smaller than this can't be told from none. */
-const SMALLEST_CORRELATION = 0.06
 
 /**
  * Noise from second differences a pulse apart: they cancel level and slope, and their median ignores events.
  * A receiver's noise is much the same in power along a trace, so that the estimates are smoothed as power and then
  * turned to dB at each block's own level: in dB the noise grows towards the noise floor.
- * @param pulsePoints length of the pulse in points
+ * @param pulsePoints,pulseWidth length of the pulse in points, and in s; light of an endless one is not coherent
+ * @param known noise of long means, where another look at the same trace has told it
  */
-export function estimateNoise(levels: Float64Array, pulsePoints: number): TraceNoise {
+export function estimateNoise(
+  levels: Float64Array,
+  pulsePoints: number,
+  pulseWidth = Infinity,
+  known?: LongNoise | null,
+): TraceNoise {
   const n = levels.length
   const lag = Math.max(1, Math.min(Math.round(pulsePoints), Math.floor(n / 8)))
   const blockSize = Math.max(16, Math.min(1024, Math.floor(n / 200)))
@@ -93,22 +106,27 @@ export function estimateNoise(levels: Float64Array, pulsePoints: number): TraceN
   }
   // Wide enough that the reflections at a fiber's end, with their slow recovery, are the lesser part of a window.
   const reach = Math.min(Math.max(8, Math.ceil((6 * lag) / blockSize)), Math.max(2, blockCount >> 3))
-  const first = smoothed({ levels, lag, blockSize, raw, light, median }, reach)
+  const pulse = { points: pulsePoints, width: pulseWidth }
+  const readings: BlockReadings = { levels, lag, pulse, blockSize, raw, light, median, known }
+  const first = smoothed(readings, reach)
   if (first.degreesOfFreedom >= ENOUGH_FREEDOM) return first
   // Neighbours that share most of their noise say little of its size: then more of the trace is asked.
   const wider = Math.min(Math.ceil((reach * ENOUGH_FREEDOM) / first.degreesOfFreedom), Math.max(2, blockCount >> 2))
-  return wider > reach ? smoothed({ levels, lag, blockSize, raw, light, median }, wider) : first
+  return wider > reach ? smoothed(readings, wider) : first
 }
 
 /** What is read from each block by itself. */
 interface BlockReadings {
   levels: Float64Array
   lag: number
+  pulse: { points: number; width: number }
   blockSize: number
   /** Noise as power, and the power of the fiber's light and its median, relative to full scale. */
   raw: Float64Array
   light: Float64Array
   median: Float64Array
+  /** What is known of long means; not asked of these levels where it is given. */
+  known: LongNoise | null | undefined
 }
 
 /** The noise along the trace, from the running median over so many blocks to each side. */
@@ -130,11 +148,38 @@ function smoothed(readings: BlockReadings, reach: number): TraceNoise {
   const blocks = power.map((sigma, b) =>
     Math.max(light[b]! > 0 ? (DB_PER_RELATIVE_POWER * sigma) / light[b]! : Infinity, ROUNDING_SIGMA_DB),
   )
-  const noise = { blockSize, blocks, power, correlation: 1, degreesOfFreedom: Infinity }
-  const correlation = correlationFactor(levels, noise, Math.min(Math.max(4, lag), levels.length >> 2))
+  const pulse = Math.max(1, lag)
+  const index = (i: number) => Math.min(blocks.length - 1, Math.floor(i / blockSize))
+  const told =
+    readings.known === undefined
+      ? longNoiseOf(levels, readings.pulse, (i) => blocks[index(i)]! < LINEAR_LIMIT_DB)
+      : readings.known
   const windowBlocks = Math.min(light.length, 2 * reach + 1)
+  const shown = told ? receiverCorrelation(told, blocks, power, light) : pulse
+  const correlation = told ? wholeCorrelation(shown, told.width) : pulse
+  const roughness = told ? Math.sqrt(told.roughness / pulse) : 0
+  const long = blocks.map((sigma, b) => {
+    if (!(sigma < SIGNAL_LOST_DB)) return Infinity
+    const rough = told ? told.roughness : 0
+    const receiver = told ? (told.receiver * correlation) / shown : correlation * power[b]! ** 2
+    return Math.max(sigma, DB_PER_RELATIVE_POWER * Math.sqrt(receiver / light[b]! ** 2 + rough))
+  })
   const samples = windowBlocks * Math.min(SAMPLES_PER_BLOCK, blockSize / Math.max(1, correlation))
-  return { ...noise, correlation, degreesOfFreedom: Math.max(4, EFFICIENCY * samples) }
+  const degreesOfFreedom = Math.max(4, told ? KNOWN_BY_ONE * told.seen : EFFICIENCY * samples)
+  return { blockSize, blocks, long, power, correlation, roughness, told, degreesOfFreedom }
+}
+
+/** The receiver's noise of long means over that of its points, where it is the larger part of a point's. */
+function receiverCorrelation(
+  { receiver, roughness }: LongNoise,
+  blocks: Float64Array,
+  power: Float64Array,
+  light: Float64Array,
+): number {
+  const ratios: number[] = []
+  for (let b = 0; b < blocks.length; b++)
+    if (blocks[b]! < LINEAR_LIMIT_DB && roughness * light[b]! ** 2 < receiver) ratios.push(receiver / power[b]! ** 2)
+  return Math.max(1, ratios.length > 0 ? medianOf(Float64Array.from(ratios)) : 1)
 }
 
 /** One standard deviation of a single point at `index`, dB. */
@@ -149,9 +194,20 @@ export function powerSigmaAt(noise: TraceNoise, index: number): number {
   return noise.power[block]!
 }
 
-/** Variance of a mean of n neighbouring points, per unit of a point's variance. */
-export function meanVariance(noise: Pick<Noise, 'correlation'>, n: number): number {
-  return Math.min(1, noise.correlation / n)
+/** Of a mean of many points: what one would need at `index` for n of them to have it over √n, dB. */
+export function longSigmaAt(noise: Noise, index: number): number {
+  const block = Math.min(noise.long.length - 1, Math.max(0, Math.floor(index / noise.blockSize)))
+  return noise.long[block]!
+}
+
+/** One standard deviation of a mean of n neighbouring points at `index`, dB. */
+export function meanSigma(noise: Noise, index: number, n: number): number {
+  return Math.min(sigmaAt(noise, index), longSigmaAt(noise, index) / Math.sqrt(n))
+}
+
+/** One standard deviation of a mean of n neighbouring points at `index` as received power, where there is no light. */
+export function powerMeanSigma(noise: TraceNoise, index: number, n: number): number {
+  return powerSigmaAt(noise, index) * Math.min(1, Math.sqrt(noise.correlation / n))
 }
 
 /**
@@ -248,62 +304,6 @@ function secondDifferenceSigma(
   let k = 0
   for (let i = from; i < to; i += stride) some[k++] = Math.abs(levels[i - lag]! - 2 * levels[i]! + levels[i + lag]!)
   return medianOf(some, k) / (MEDIAN_ABS_NORMAL * Math.sqrt(6))
-}
-
-/**
- * 1 + 2·Σρ over all lags: ρ from second differences at lags that double, each in units of the place's own noise.
- * With ρ(2k) known, the median of a second difference at lag k gives ρ(k): its variance is 6 − 8ρ(k) + 2ρ(2k).
- * Between the lags ρ is taken to fall exponentially, as a receiver's does; where it can't be told from none, it ends.
- */
-function correlationFactor(levels: Float64Array, noise: Noise, longest: number): number {
-  const lags: number[] = []
-  for (let lag = longest; lag >= 1; lag = lag === 1 ? 0 : Math.floor(lag / 2)) lags.push(lag)
-  const whole = scatterAt(levels, noise, longest)
-  if (!(whole > 0)) return 1
-  // Correlation falls with the lag, so that ρ(1) is (6 − variance)/6 at most: mostly there is none, and no more to look at.
-  if (lags.at(-1) === 1 && 1 - (scatterAt(levels, noise, 1) / whole) ** 2 < SMALLEST_CORRELATION) return 1
-  const rhoAt = new Map<number, number>()
-  let beyond = 0
-  for (const lag of lags.slice(1)) {
-    const variance = (6 * scatterAt(levels, noise, lag) ** 2) / whole ** 2
-    beyond = Math.min(0.999, Math.max(0, (6 - variance + 2 * beyond) / 8))
-    rhoAt.set(lag, beyond)
-  }
-  // The scatter at the longest lag, which all are compared with, is an estimate too: what the smallest ρ is above zero
-  // is its error.
-  const offset = Math.min(...rhoAt.values(), 2 * SMALLEST_CORRELATION)
-  // Σ over whole lags, interval by interval, as geometric series.
-  let sum = 0
-  let [nearLag, nearRho] = [0, 1]
-  for (const lag of lags.toReversed()) {
-    const rho = Math.max(((rhoAt.get(lag) ?? 0) - offset) / (1 - offset), SMALLEST_CORRELATION)
-    const ratio = Math.min(0.9999, (rho / nearRho) ** (1 / (lag - nearLag)))
-    const gone = rho <= SMALLEST_CORRELATION
-    if (gone && nearLag === 0) break
-    sum += (nearRho * ratio * (1 - ratio ** (lag - nearLag))) / (1 - ratio)
-    if (gone) break
-    ;[nearLag, nearRho] = [lag, rho]
-  }
-  return 1 + 2 * sum
-}
-
-/** Typical size of second differences at a lag, in units of the place's noise. */
-function scatterAt(levels: Float64Array, noise: Noise, lag: number): number {
-  const stride = Math.ceil(levels.length / 6000)
-  const out = new Float64Array(Math.ceil(levels.length / stride))
-  const { blocks, blockSize } = noise
-  let k = 0
-  let sigma = sigmaAt(noise, lag)
-  let blockEnd = (Math.floor(lag / blockSize) + 1) * blockSize
-  for (let i = lag; i + lag < levels.length; i += stride) {
-    if (i >= blockEnd) {
-      const block = Math.floor(i / blockSize)
-      if (block < blocks.length) sigma = blocks[block]!
-      blockEnd = (block + 1) * blockSize
-    }
-    if (sigma < LINEAR_LIMIT_DB) out[k++] = Math.abs(levels[i - lag]! - 2 * levels[i]! + levels[i + lag]!) / sigma
-  }
-  return k < 30 ? 0 : medianOf(out, k)
 }
 
 /** At most so many of the values in [from, to), evenly spread. */
