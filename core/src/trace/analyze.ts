@@ -2,25 +2,15 @@ import { CodedError } from '../errors/index.ts'
 import { powerFromDisplayLevel } from '../units/decibel.ts'
 import { typicalFiber } from '../fiber/backscatter.ts'
 import { edgeOfStep } from './events/edge.ts'
-import { findFiberEnd, findSignalLoss, type FiberEnd } from './events/end.ts'
+import { findFiberEnd, type FiberEnd } from './events/end.ts'
 import type { Section, TraceEvent } from './events/events.ts'
 import { nameGhosts } from './events/ghosts.ts'
 import { lossBetween } from './events/loss.ts'
-import {
-  estimateNoise,
-  medianOf,
-  powerSigmaAt,
-  sigmaAt,
-  SIGNAL_LOST_DB,
-  takeOffLogBias,
-  type TraceNoise,
-} from './noise/noise.ts'
-import { findPeaks, halfFall, highest, settle, type Peak } from './events/peaks.ts'
-import type { LongNoise } from './noise/longNoise.ts'
-import { PrefixSums } from './noise/prefixSums.ts'
-import { SLOWEST_RECOVERY, takeOffTails, type Reflected } from './noise/tails.ts'
+import { sigmaAt, SIGNAL_LOST_DB, type TraceNoise } from './noise/noise.ts'
+import type { Peak } from './events/peaks.ts'
+import type { PrefixSums } from './noise/prefixSums.ts'
 import { reflectanceOf } from './events/reflectance.ts'
-import { measuredResponse, type Response } from './events/response.ts'
+import type { Response } from './events/response.ts'
 import { joinRamps, withoutStaircases, type Ramp } from './events/ramps.ts'
 import { cornersWithin, measureSections } from './events/sections.ts'
 import { separate, type Pair } from './events/separate.ts'
@@ -29,6 +19,7 @@ import { MOST_PULSES, stepsTogether } from './events/stepsTogether.ts'
 import type { TraceWarning } from './sr4731/error.ts'
 import { linkTotals, type LinkTotals } from './totals.ts'
 import { distanceOf, indexOf, pulseLengthOf, type Trace } from './trace.ts'
+import { typicalSlope, withoutTails } from './withoutTails.ts'
 import type { Working } from './working.ts'
 
 /** A trace with all that was found in it; the input of comparison, placing and proof. */
@@ -43,8 +34,6 @@ export interface TraceAnalysis extends LinkTotals {
   working: Working
 }
 
-/** How far one fiber's attenuation may lie from its neighbours', dB/m (common practice: a few hundredths per km). */
-const SLOPE_SPREAD = 0.04e-3
 const MIN_POINTS = 40
 /** Steps are measured together where a pulse has so many points: else its course can't be told. */
 const FEWEST_IN_PULSE = 16
@@ -126,131 +115,6 @@ function prepare(
   const { slope, slopeSigma } = typicalSlope(trace, sums, noise, from, to, peaks)
   const gap = Math.ceil(response.settled)
   return { levels, sums, noise, pulsePoints, response, gap, slope, slopeSigma, from, to, spans: [] }
-}
-
-/** What the search for events works on. */
-interface Clear {
-  levels: Float64Array
-  noise: TraceNoise
-  sums: PrefixSums
-  /** First point of noise; null where the trace never reaches it. */
-  lost: number | null
-  /** First usable point behind the port's own reflection. */
-  from: number
-  peaks: Peak[]
-  response: Response
-  /** The reflection after which no fiber goes on; null where it ends without one, or not at all. */
-  last: Peak | null
-}
-
-/** A pulse goes on for so many of its nominal lengths at most (judgement). */
-const SLOWEST_PULSE = 2
-
-/** The trace without the tails of its reflections, its reflections, and the one at which its light ends. */
-function withoutTails(trace: Trace, pulsePoints: number, slope: number): Clear {
-  const port = portOf(trace, pulsePoints)
-  const raw = searched(trace, trace.levels, pulsePoints, slope, port.fallen)
-  const reflections = [port, ...raw.peaks]
-  // A receiver that is slow enough for its pulse recovers as slowly.
-  const slowest = Math.max(SLOWEST_RECOVERY.usual, Math.min(SLOWEST_RECOVERY.ever, 1.2 * trace.pulseWidth))
-  const longest = (pulsePoints * slowest) / trace.pulseWidth
-  // What falls as slowly as this trace's own fiber is fiber.
-  const own = typicalSlope(trace, raw.sums, raw.noise, raw.from, raw.lost ?? trace.levels.length, raw.peaks).slope
-  const fall = Math.min(0.5 * slope, own)
-  const { levels, stretches } = takeOffTails(trace.levels, raw.noise, pulsePoints, fall, reflections, longest)
-  const clear = searched(trace, levels, pulsePoints, slope, stretches[0]!.settled, raw.noise.told)
-  // Where the trace runs straight is asked of the trace, too: a slow pulse goes on after its nominal length. Joints that
-  // follow soon bend it as well, so that no more than the next pulses count.
-  const soonAfter = (settled: number, straight = 0) =>
-    Math.ceil(Math.max(settled, Math.min(straight, settled + SLOWEST_PULSE * pulsePoints)))
-  // Reflections are those that the trace shows, where they begin and how strong they are by what is left without tails.
-  const near = pulsePoints + 2
-  const peaks = raw.peaks.map((peak, k): Peak => {
-    const own = clear.peaks.find(({ start }) => Math.abs(start - peak.start) < near)
-    const room = raw.peaks[k + 1] ? raw.peaks[k + 1]!.start - raw.peaks[k + 1]!.lead : Infinity
-    const settled = soonAfter(Math.max(peak.fallen, stretches[k + 1]!.settled), own?.settled)
-    return { ...(own ?? peak), saturated: peak.saturated, settled: Math.min(settled, Math.max(room, peak.fallen + 1)) }
-  })
-  const lastLit = stretches.findLastIndex(({ lit }) => lit === true)
-  const ended = stretches.findIndex(({ lit }, k) => k > lastLit && k > 0 && lit === false)
-  const last = ended > 0 && isOnLight(raw, peaks[ended - 1]!, pulsePoints) ? peaks[ended - 1]! : null
-  // How a pulse comes and goes is asked of what the instrument shows, its own slow fall and all.
-  const response = measuredResponse(trace.levels, raw.sums, raw.noise, pulsePoints, raw.peaks)
-  return { ...clear, from: soonAfter(stretches[0]!.settled, clear.from), peaks, last, response }
-}
-
-/** Light before a reflection stands over the receiver's noise by so much, or what looks like one is noise after the end. */
-const CLEAR_LIGHT = 4
-
-/** Whether the fiber's light still comes in just before a reflection, and it rises over it. */
-function isOnLight({ levels, noise }: Pick<Clear, 'levels' | 'noise'>, peak: Peak, pulsePoints: number): boolean {
-  const pulse = Math.max(2, Math.ceil(pulsePoints))
-  const to = Math.max(1, Math.floor(peak.start - peak.lead) - pulse)
-  const from = Math.max(0, to - pulse)
-  let light = 0
-  for (let i = from; i < to; i++) light += powerFromDisplayLevel(levels[i]!)
-  const before = light / (to - from)
-  const top = powerFromDisplayLevel(levels[highest(levels, Math.floor(peak.start), Math.ceil(peak.start + pulse))]!)
-  return before > CLEAR_LIGHT * powerSigmaAt(noise, levels.length - 1) && top > before
-}
-
-function searched(
-  { pulseWidth }: Trace,
-  levels: Float64Array,
-  pulsePoints: number,
-  slope: number,
-  after: number,
-  known?: LongNoise | null,
-) {
-  const noise = estimateNoise(levels, pulsePoints, pulseWidth, known)
-  const sums = new PrefixSums(levels, null, (values) => takeOffLogBias(values, noise))
-  const lost = findSignalLoss(levels, noise, pulsePoints)
-  const search = { levels, sums, noise, pulsePoints, slope, to: lost ?? levels.length }
-  const from = settle(search, after).settled
-  const to = Math.min(levels.length, Math.ceil((lost ?? levels.length) + pulsePoints))
-  return { levels, noise, sums, lost, from, peaks: from < to ? findPeaks({ ...search, from, to }) : [] }
-}
-
-/** A port's reflection falls to half its height within so many pulses (judgement). */
-const PORT_PULSES = 20
-
-/** The instrument's own front: where its reflection, if it has one, has fallen to half its height. */
-function portOf({ levels, ...trace }: Trace, pulsePoints: number): Reflected {
-  const start = Math.max(0, Math.ceil(indexOf(trace, 0)))
-  const behind = Math.min(levels.length, start + Math.ceil(pulsePoints) + 1)
-  const top = highest(levels, start, behind)
-  // Without a reflection the trace begins on the fiber's line, and does not fall so soon.
-  const soon = Math.min(levels.length, behind + PORT_PULSES * Math.ceil(pulsePoints + 2))
-  const fallen = halfFall(levels, top, -Infinity, levels[top]!, soon)
-  return { start, lead: 0, fallen: fallen < soon - 1 ? Math.max(behind, fallen) : behind }
-}
-
-/** Median slope between neighbouring blocks: events are few, so that the median passes them by. */
-function typicalSlope(
-  trace: Trace,
-  sums: PrefixSums,
-  noise: TraceNoise,
-  from: number,
-  to: number,
-  peaks: readonly Peak[],
-): { slope: number; slopeSigma: number } {
-  const spread = SLOPE_SPREAD * trace.spacing
-  const typical = (-typicalFiber(trace.wavelength).attenuation / 1000) * trace.spacing
-  const size = Math.max(
-    noise.blockSize,
-    Math.ceil((2 * pulseLengthOf(trace)) / trace.spacing),
-    Math.floor((to - from) / 200),
-  )
-  const slopes: number[] = []
-  for (let i = from; i + 2 * size <= to; i += size) {
-    if (peaks.some((peak) => peak.start < i + 2 * size && peak.settled > i)) continue
-    if (sigmaAt(noise, i + 2 * size) < SIGNAL_LOST_DB)
-      slopes.push((sums.mean(i + size, i + 2 * size) - sums.mean(i, i + size)) / size)
-  }
-  if (slopes.length < 5) return { slope: typical, slopeSigma: 4 * spread }
-  const middle = medianOf(Float64Array.from(slopes))
-  const scatter = medianOf(Float64Array.from(slopes, (s) => Math.abs(s - middle))) / 0.6745
-  return { slope: middle, slopeSigma: Math.hypot(spread, (1.25 * scatter) / Math.sqrt(slopes.length)) }
 }
 
 interface Mark {
