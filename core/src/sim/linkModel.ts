@@ -1,6 +1,7 @@
 import { CodedError } from '../errors/index.ts'
 import { typicalFiber } from '../fiber/backscatter.ts'
 import { fiberAtChainage, groupIndexOf, placeAt, type Thread, type ThreadNode } from '../plant/thread.ts'
+import type { Cable } from '../plant/types.ts'
 import { damageLoss, type Damage } from './damage.ts'
 import type { FiberModel, FiberSpan, Joint } from './fiberModel.ts'
 import { seededRandom, seedFrom } from '../math/random.ts'
@@ -17,12 +18,18 @@ export interface Cords {
   launch: number
   /** m of fiber beyond the far connection. */
   receive: number
+  /** How much more than typical fiber each of them scatters, dB. */
+  backscatter?: { launch: number; receive: number }
+  /** What the survey's own matings lose more than the connections on average, dB, seen from the instrument. */
+  matings?: { near: number; far: number }
 }
 
 const MEDIAN_SPLICE_LOSS_DB = 0.05
 const CONNECTOR_LOSS_DB = 0.3
 const CORD_BACKSCATTER_OFFSET_DB = 0.1
 const EXTENT_PARTS = 60
+/** Reflectance of a polished end in air (Fresnel, n 1.468). */
+const OPEN_END_DB = -14.7
 
 /**
  * The optical model of a link as seen from one end through its cords.
@@ -47,7 +54,11 @@ export function modelOfLink(
   const last = cableAt(thread, thread.fiberLength)
   const elements: FiberModel['elements'] = [{ kind: 'joint', loss: 0, reflectance: -48 }]
   if (cords.launch > 0)
-    elements.push(cordSpan(cords.launch, groupIndexOf(thread.cables.get(first)!, wavelength), wavelength))
+    elements.push(cordSpan(cords.launch, thread.cables.get(first)!, wavelength, cords.backscatter?.launch))
+  if (cords.matings) {
+    marks[0]!.joint.loss += cords.matings.near
+    marks.at(-1)!.joint.loss += cords.matings.far
+  }
   let at = 0
   for (const mark of marks) {
     elements.push(...spansBetween(thread, optics, wavelength, at, mark.fiber))
@@ -56,12 +67,12 @@ export function modelOfLink(
     elements.push(mark.joint)
   }
   if (cords.receive <= 0) {
-    // Without a receive cord the last connector is the open end.
+    // Without a receive cord the last connector is open: glass against air.
     const open = elements.pop() as Joint
-    return { elements, endReflectance: open.reflectance }
+    return { elements, endReflectance: open.reflectance === null ? null : OPEN_END_DB }
   }
-  elements.push(cordSpan(cords.receive, groupIndexOf(thread.cables.get(last)!, wavelength), wavelength))
-  return { elements, endReflectance: -14.7 }
+  elements.push(cordSpan(cords.receive, thread.cables.get(last)!, wavelength, cords.backscatter?.receive))
+  return { elements, endReflectance: OPEN_END_DB }
 }
 
 interface Mark {
@@ -164,13 +175,13 @@ function glassOf(
   }
 }
 
-function cordSpan(length: number, groupIndex: number, wavelength: number): FiberSpan {
+function cordSpan(length: number, cable: Cable, wavelength: number, more = CORD_BACKSCATTER_OFFSET_DB): FiberSpan {
   const typical = typicalFiber(wavelength)
   return {
     kind: 'span',
     length,
     attenuation: typical.attenuation / 1000,
-    backscatter: typical.backscatter + CORD_BACKSCATTER_OFFSET_DB,
-    groupIndex,
+    backscatter: typical.backscatter + more,
+    groupIndex: groupIndexOf(cable, wavelength),
   }
 }

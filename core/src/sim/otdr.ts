@@ -2,7 +2,8 @@ import { SPEED_OF_LIGHT } from '../units/light.ts'
 import { echoesOf, type Reflection } from './echoes.ts'
 import type { FiberModel } from './fiberModel.ts'
 import { pulseSlabs, type PulseShape } from './pulse.ts'
-import type { Random } from '../math/random.ts'
+import { seededRandom, type Random } from '../math/random.ts'
+import { interference, type Coherence } from './roughness.ts'
 
 /** What makes one instrument differ from another. */
 export interface Instrument {
@@ -19,6 +20,10 @@ export interface Instrument {
   pulseShape?: PulseShape
   /** After light over its limit the receiver recovers slowly: this part of the excess fades with this time constant. */
   recovery?: { part: number; timeConstant: number }
+  /** So much of all light comes through the receiver more slowly than the rest, with this time constant in s. */
+  slowPole?: { part: number; timeConstant: number }
+  /** Interference makes the backscatter rough; even when absent. */
+  coherence?: Coherence
   /** Relative error of the time base: a place shows at this much more than its distance. */
   clockError?: number
   /** The port shows here instead of at 0, m. */
@@ -116,6 +121,7 @@ function noiselessPower(model: FiberModel, instrument: Instrument, settings: Sho
   const points = Math.max(2, Math.floor(settings.range / settings.spacing))
   const returned = returnedPower(model, instrument, settings, points)
   const rounded = roundByReceiver(returned, instrument.timeConstant, pointTime(settings))
+  if (instrument.slowPole) throughSlowPole(rounded, instrument.slowPole, pointTime(settings))
   if (instrument.recovery) recoverSlowly(rounded, instrument, instrument.recovery, pointTime(settings))
   return rounded
 }
@@ -189,10 +195,23 @@ function returnedPower(
   const faintest = 10 ** (instrument.noisePower / 10) / Math.sqrt(settings.averages) / 10
   const returns = [...reflections, ...echoesOf(reflections, faintest)]
   const power = new Float64Array(points)
+  const rough = instrument.coherence
+    ? interference(
+        densityOf(stretches),
+        { first: -zero, step, points, pulse: settings.pulseWidth },
+        instrument.coherence,
+        seededRandom(instrument.coherence.seed),
+      )
+    : null
   for (const slab of pulseSlabs(instrument.pulseShape ?? 'rectangular', settings.pulseWidth)) {
     // A slab's height over that of a rectangular pulse of the same energy.
     const height = (slab.share * settings.pulseWidth) / slab.width
     addBackscatter(power, stretches, { first: -zero - slab.start, step, width: slab.width, height })
+    if (rough)
+      for (let i = 0; i < points; i++) {
+        const time = i * step - zero - slab.start
+        power[i]! += height * (rough(time) - rough(time - slab.width))
+      }
     for (const reflection of returns) {
       const begins = reflection.time + zero + slab.start
       const first = Math.max(0, Math.ceil(begins / step))
@@ -236,6 +255,16 @@ function addBackscatter(
   }
 }
 
+/** Energy per second of round trip at times that are asked for in order. */
+function densityOf(stretches: readonly Stretch[]): (time: number) => number {
+  let k = 0
+  return (time) => {
+    while (k < stretches.length && time >= stretches[k]!.end) k++
+    const at = stretches[k]
+    return at && time > at.start ? at.density * Math.exp(-at.decay * (time - at.start)) : 0
+  }
+}
+
 /** Energy returned up to a time that lies in a stretch, or after the last one. */
 function energyUpTo({ start, end, density, decay, before }: Stretch, time: number): number {
   return time <= 0 ? 0 : before + stretchEnergy(density, decay, Math.min(time, end) - start)
@@ -245,6 +274,20 @@ function roundByReceiver(power: Float64Array, timeConstant: number, step: number
   const keep = timeConstant > 0 ? Math.exp(-step / timeConstant) : 0
   let state = 0
   return power.map((value) => (state = keep * state + (1 - keep) * value))
+}
+
+/** What a receiver passes on late: as so many circuits have, a weak pole far below its bandwidth (common practice). */
+function throughSlowPole(
+  power: Float64Array,
+  { part, timeConstant }: NonNullable<Instrument['slowPole']>,
+  step: number,
+): void {
+  const keep = Math.exp(-step / timeConstant)
+  let late = 0
+  for (let i = 0; i < power.length; i++) {
+    late = keep * late + (1 - keep) * power[i]!
+    power[i] = (1 - part) * power[i]! + part * late
+  }
 }
 
 /** Light over the limit leaves a tail that fades slowly: what makes the dead zone after a strong reflection long. */
