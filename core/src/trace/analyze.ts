@@ -2,7 +2,7 @@ import { CodedError } from '../errors/index.ts'
 import { powerFromDisplayLevel } from '../units/decibel.ts'
 import { typicalFiber } from '../fiber/backscatter.ts'
 import { edgeOfStep } from './events/edge.ts'
-import { findFiberEnd, type FiberEnd } from './events/end.ts'
+import { endInFront, findFiberEnd, type FiberEnd } from './events/end.ts'
 import type { Section, TraceEvent } from './events/events.ts'
 import { nameGhosts } from './events/ghosts.ts'
 import { lossBetween } from './events/loss.ts'
@@ -19,7 +19,7 @@ import { MOST_PULSES, stepsTogether } from './events/stepsTogether.ts'
 import type { TraceWarning } from './sr4731/error.ts'
 import { linkTotals, type LinkTotals } from './totals.ts'
 import { distanceOf, indexOf, pulseLengthOf, type Trace } from './trace.ts'
-import { typicalSlope, withoutTails } from './withoutTails.ts'
+import { TAIL_KNOWN, tailAt, typicalSlope, withoutTails } from './withoutTails.ts'
 import type { Working } from './working.ts'
 
 /** A trace with all that was found in it; the input of comparison, placing and proof. */
@@ -57,11 +57,13 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
   const pulsePoints = pulseLengthOf(trace) / trace.spacing
   const typical = (-typicalFiber(trace.wavelength).attenuation / 1000) * trace.spacing
   const { levels, noise, sums, lost, from, peaks, last, response } = withoutTails(trace, pulsePoints, typical)
-  const end = last
+  const edge = last
     ? { start: last.start, startSigma: last.startSigma, lost: last.settled, peak: last }
     : lost === null
       ? null
       : findFiberEnd(levels, sums, noise, pulsePoints, typical, response, peaks, lost)
+  const isInFront = edge?.start != null && edge.start - response.lead <= from
+  const end = isInFront ? endInFront(trace.levels, pulsePoints, from, edge.lost) : edge
   if (lost === null && !last)
     warnings.push({ code: 'no-end', message: 'the trace stops before the fiber ends: its range is too short' })
   else if (!last && (end === null || end.start === null))
@@ -234,7 +236,7 @@ function pruneAndMeasure(trace: Trace, working: Working, marks: Mark[]): TraceEv
     const events = current.map((_, k) => measureMark(trace, working, current, corners, k))
     const weak = events.findIndex((event, k) => {
       const mark = current[k]!
-      return !mark.peak && isWeak(event, takenAt(trace, working, mark), leftBy(working, current, events, k))
+      return !mark.peak && isWeak(event, tailAt(trace, working, mark.start), leftBy(working, current, events, k))
     })
     if (weak < 0) return withBounds(working, current, events)
     const gone = current[weak]!
@@ -262,18 +264,6 @@ function withBounds(working: Working, marks: readonly Mark[], events: readonly T
     first = last
   }
   return out
-}
-
-/** A step in the tail of a reflection must be more than this part of what was taken off there: so well a tail is known. */
-const TAIL_KNOWN = 0.3
-
-/** How much of a tail was taken off the trace where a mark's edge lies, dB. */
-function takenAt({ levels }: Trace, working: Working, { start }: Mark): number {
-  const half = Math.max(2, Math.ceil(working.pulsePoints / 2))
-  const [from, to] = [Math.max(0, Math.floor(start) - half), Math.min(levels.length, Math.ceil(start) + half)]
-  let sum = 0
-  for (let i = from; i < to; i++) sum += levels[i]! - working.levels[i]!
-  return to > from ? sum / (to - from) : 0
 }
 
 /** What pulse and receiver leave of an edge within so many transitions: of a step, and of a reflection's light (judgement). */

@@ -71,6 +71,22 @@ export function withoutTails(trace: Trace, pulsePoints: number, slope: number): 
   return { ...clear, from: soonAfter(stretches[0]!.settled, clear.from), peaks, last, response }
 }
 
+/** A step in the tail of a reflection must be more than this part of what was taken off there: so well a tail is known. */
+export const TAIL_KNOWN = 0.3
+
+/**
+ * How much of reflections' tails was taken off a trace around a place, dB.
+ * @param cleared the trace without its tails
+ * @param at point
+ */
+export function tailAt({ levels }: Trace, cleared: { levels: Float64Array; pulsePoints: number }, at: number): number {
+  const half = Math.max(2, Math.ceil(cleared.pulsePoints / 2))
+  const [from, to] = [Math.max(0, Math.floor(at) - half), Math.min(levels.length, Math.ceil(at) + half)]
+  let sum = 0
+  for (let i = from; i < to; i++) sum += levels[i]! - cleared.levels[i]!
+  return to > from ? sum / (to - from) : 0
+}
+
 /** Light before a reflection stands over the receiver's noise by so much, or what looks like one is noise after the end. */
 const CLEAR_LIGHT = 4
 

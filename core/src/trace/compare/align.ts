@@ -16,6 +16,13 @@ export interface Alignment {
 const LARGEST_OFFSET = 3000
 /** Two instruments place the same edge differently by about this part of their pulses, one standard deviation. */
 const EDGE_PART = 0.03
+
+/** How far two traces may put one edge apart that lies on the same place, m, one standard deviation, beyond the noise. */
+export function edgesApart(baseline: Trace, present: Trace): number {
+  const grid = Math.max(baseline.spacing, present.spacing)
+  return Math.hypot(EDGE_PART * Math.hypot(pulseLengthOf(baseline), pulseLengthOf(present)), grid / 2)
+}
+
 /** An edge comes later than the instrument's zero by a part of the pulse that differs so much from one to another (judgement). */
 const DELAY_PART = 0.06
 

@@ -1,5 +1,5 @@
 import { CodedError } from '../../errors/index.ts'
-import { alignTraces, type Alignment, type ExpectedOffset } from './align.ts'
+import { alignTraces, edgesApart, type Alignment, type ExpectedOffset } from './align.ts'
 import type { TraceAnalysis } from '../analyze.ts'
 import { differenceOf, type Difference } from './difference.ts'
 import type { TraceEvent } from '../events/events.ts'
@@ -9,6 +9,8 @@ import { backscatterOf, faintestReflectance } from '../events/reflectance.ts'
 import { joinCrowds, joinFringes, joinRamps } from '../events/ramps.ts'
 import { findSteps, smallestStepSeen } from '../events/steps.ts'
 import { indexOf, pulseLengthOf, type Trace } from '../trace.ts'
+import { TAIL_KNOWN, tailAt } from '../withoutTails.ts'
+import { isSameWavelength } from '../../units/wavelength.ts'
 
 export type ChangeKind = 'new' | 'grown' | 'shrunk' | 'gone' | 'moved' | 'break' | 'attenuation'
 
@@ -45,10 +47,8 @@ export interface Comparison {
 /** Two traces that can't be compared: not the same fiber or wavelength. */
 export class CompareError extends CodedError<'different-fiber' | 'different-wavelength'> {}
 
-/** A wavelength may differ by this and still be the same nominal one, nm. */
-const SAME_WAVELENGTH_NM = 15
-/** Reflectance of one connector differs by this between matings and pulses, dB (common practice). */
-const REFLECTANCE_SPREAD_DB = 4
+/** Reflectance of one connector differs by this between matings and pulses, dB (judgement). */
+const REFLECTANCE_SPREAD_DB = 5
 /** Weaker reflections without loss are no fault: the best angled connectors reflect −60 dB (from memory). */
 const FAINTEST_REFLECTION_DB = -65
 /**
@@ -92,8 +92,9 @@ export function compareTraces(
   const difference = differenceOf(baseline, present, scale, alignment.offset, alignment.matches)
   const end = endChange(baseline, present, scale, alignment)
   const toBaseline = (event: TraceEvent) => event.distance * scale + alignment.offset
-  const steps = lossChanges(baseline, present, difference, alignment, toBaseline, end?.distance ?? Infinity)
-  const reflections = reflectionChanges(baseline, present, alignment, toBaseline, steps, end?.distance ?? Infinity)
+  const both = seenInBoth(baseline, end)
+  const steps = lossChanges(baseline, present, difference, alignment, toBaseline, both)
+  const reflections = reflectionChanges(baseline, present, alignment, toBaseline, steps, both)
   const near = tolerance(baseline, present)
   const moved = movedEvents(baseline.events, present.events, alignment, toBaseline, near)
   const stayed = [...steps, ...reflections].filter(
@@ -131,7 +132,7 @@ function changeOfMoved({ before, after, distance, by, bySigma }: MovedEvent): Ch
 }
 
 function refuseStrangers(baseline: Trace, present: Trace, names: 'refuse' | 'ignore'): void {
-  if (Math.abs(baseline.wavelength - present.wavelength) > SAME_WAVELENGTH_NM)
+  if (!isSameWavelength(baseline.wavelength, present.wavelength))
     throw new CompareError(
       'different-wavelength',
       `the baseline is at ${baseline.wavelength} nm, the present trace at ${present.wavelength} nm`,
@@ -176,6 +177,25 @@ function nearest(
   return best
 }
 
+function tailOf({ trace, working }: TraceAnalysis, distance: number): number {
+  return tailAt(trace, working, indexOf(trace, distance))
+}
+
+/** A stretch, m on the baseline's scale. */
+interface Stretch {
+  from: number
+  to: number
+}
+
+/** Where both traces show fiber on either side: what only one of them could see is no change. */
+function seenInBoth({ trace, working, events }: TraceAnalysis, end: Change | null): Stretch {
+  const before = events.at(-1)!
+  return {
+    from: trace.firstDistance + working.from * trace.spacing,
+    to: Math.min(end?.distance ?? Infinity, before.kind === 'end' ? before.distance : Infinity),
+  }
+}
+
 /** Steps in the difference are added losses; each is named by what either trace shows at its place. */
 function lossChanges(
   baseline: TraceAnalysis,
@@ -183,9 +203,10 @@ function lossChanges(
   difference: Difference,
   alignment: Alignment,
   toBaseline: (event: TraceEvent) => number,
-  limit: number,
+  both: Stretch,
 ): Change[] {
   const near = tolerance(baseline, present)
+  const scale = present.trace.groupIndex / baseline.trace.groupIndex
   const smallest = smallestChange(baseline.trace, present.trace)
   const crowds = joinCrowds(
     joinRamps(difference.search, findSteps({ ...difference.search, smallest, falseAlarm: FALSE_ALARM })),
@@ -198,7 +219,11 @@ function lossChanges(
     const measured = difference.measure(step, previous, steps[k + 1]?.first ?? to)
     if (!measured) return []
     const { distance, distanceSigma, delta, deltaSigma, extent } = measured
-    if (distance > limit - near || Math.abs(delta) < Math.max(smallest, 3 * deltaSigma)) return []
+    if (distance > both.to - near || Math.abs(delta) < Math.max(smallest, 3 * deltaSigma)) return []
+    // What is left of a tail may look like a step in one trace and not in the other.
+    const now = (distance - alignment.offset) / scale
+    const tail = Math.max(tailOf(baseline, distance), tailOf(present, now))
+    if (Math.abs(delta) < TAIL_KNOWN * tail) return []
     const reach = near + 2 * distanceSigma
     const before = nearest(baseline.events, (event) => event.distance, distance, reach)
     const after = nearest(present.events, toBaseline, distance, reach)
@@ -298,7 +323,7 @@ function reflectionChanges(
   alignment: Alignment,
   toBaseline: (event: TraceEvent) => number,
   steps: readonly Change[],
-  limit: number,
+  both: Stretch,
 ): Change[] {
   const near = tolerance(baseline, present)
   const partner = new Map(alignment.matches.map(([a, b]) => [b, a]))
@@ -307,7 +332,7 @@ function reflectionChanges(
     if (event.kind !== 'reflective' || event.reflectance === null || event.echoOf) return []
     if (event.reflectance < FAINTEST_REFLECTION_DB) return []
     const distance = toBaseline(event)
-    if (distance > limit - near || steps.some((step) => isAt(step, distance, near))) return []
+    if (distance < both.from || distance > both.to - near || steps.some((step) => isAt(step, distance, near))) return []
     const matched = partner.get(k)
     const before =
       matched !== undefined ? baseline.events[matched]! : nearest(baseline.events, (e) => e.distance, distance, near)
@@ -350,7 +375,7 @@ function endChange(
   const distance = after.distance * scale + alignment.offset
   const before = baseline.events.at(-1)!
   const sigma = Math.hypot(after.distanceSigma, alignment.offsetSigma)
-  const slack = tolerance(baseline, present) + 3 * Math.hypot(sigma, before.distanceSigma)
+  const slack = 3 * Math.hypot(sigma, before.distanceSigma, edgesApart(baseline.trace, present.trace)) + 1
   const lastSeen =
     before.kind === 'end'
       ? before.distance

@@ -236,16 +236,16 @@ function measureStep(
     longSigmaAt(noise, sums.center(left0, first + 1)) ** 2 / nLeft +
       longSigmaAt(noise, sums.center(right0, right1)) ** 2 / nRight,
   )
+  const within = (masked: { from: number; to: number }) => ({
+    distance: distanceAt(masked.from),
+    distanceSigma: (spacing * (masked.to - masked.from)) / Math.sqrt(12),
+    masked: true,
+    delta,
+    deltaSigma,
+    extent: 0,
+  })
   const masked = first === last ? stretchOutOfUse(use, index, right0) : null
-  if (masked)
-    return {
-      distance: distanceAt(masked.from),
-      distanceSigma: (spacing * (masked.to - masked.from)) / Math.sqrt(12),
-      masked: true,
-      delta,
-      deltaSigma,
-      extent: 0,
-    }
+  if (masked) return within(masked)
   // A loss spread over many transitions may be meant by any place in it.
   if (last - first > LONG_SPREAD * gap)
     return {
@@ -267,6 +267,9 @@ function measureStep(
       extent: spacing * spreadOut.extent,
     }
   const { start, sigma } = startOfTransition(values, transitions, index + 1, search.from, search.to)
+  // The light beside a stretch out of use does not tell where in its transition a step is.
+  const beside = Math.abs(start - index) > gap ? stretchOutOfUse(use, Math.max(0, index - gap), right0) : null
+  if (first === last && beside) return within({ from: beside.from, to: Math.max(beside.to, index + 1) })
   // What was found as several steps may be meant by any of them.
   const spread = (last - first) / Math.sqrt(12)
   return {
@@ -315,7 +318,7 @@ function rangeOfFall(
 
 /** The masked stretch that the step's gap touches, if any: the step may lie anywhere in it. */
 function stretchOutOfUse(use: Uint8Array, from: number, to: number): { from: number; to: number } | null {
-  for (let i = from; i <= to && i < use.length; i++) {
+  for (let i = Math.min(to, use.length - 1); i >= from; i--) {
     if (use[i] !== 0) continue
     let a = i
     let b = i

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { seededRandom } from '../../math/random.ts'
 import { drawTrace } from '../../../test/straightTrace.ts'
 import { analyzeTrace } from '../analyze.ts'
+import { pulseLengthOf } from '../trace.ts'
 
 /** A fiber in linear power with a receiver's noise, so that it can fade away as fibers do. */
 function fading(options: { end?: number; attenuation?: number; noise?: number; fold?: boolean }) {
@@ -45,5 +46,22 @@ describe('the end of a fiber', () => {
     const trace = drawTrace({ end: 8000, peaks: [] })
     for (let i = 10_000; i < 10_005; i++) trace.levels[i] = -12
     expect(Math.abs(analyzeTrace(trace).events.at(-1)!.distance - 8000)).toBeLessThan(6)
+  })
+
+  it('so near the instrument that no fiber shows behind the front is anywhere before the last pulse came back', () => {
+    // A break 30 m from the port, with a pulse of 102 m: one flat top of 132 m, and the receiver's recovery.
+    const trace = drawTrace({ points: 8000, spacing: 1, pulseWidth: 1000e-9 })
+    const pulse = pulseLengthOf(trace)
+    const random = seededRandom(4)
+    trace.levels = Float64Array.from({ length: 8000 }, (_, i) => {
+      const since = i - 30 - pulse
+      const power = since < 0 ? 1 : Math.exp(-since / 40) + 1e-3 * Math.exp(-since / 200) + 1e-6 * random.normal()
+      return Math.max(-60, 5 * Math.log10(Math.max(1e-12, power)))
+    })
+    const end = analyzeTrace(trace).events.at(-1)!
+    expect(end.kind).toBe('end')
+    expect(end.distance - 2 * end.distanceSigma).toBeLessThan(30)
+    expect(end.distance + 2 * end.distanceSigma).toBeGreaterThan(30)
+    expect(end.distance + 2 * end.distanceSigma).toBeLessThan(pulse)
   })
 })

@@ -113,3 +113,20 @@ function endInNoise(levels: Float64Array, noise: TraceNoise, pulsePoints: number
   }
   return { start: null, startSigma: 0, lost, peak: null }
 }
+
+/** The light of a pulse at its top stands within so much of the highest level, display dB. */
+const TOP_DB = 0.5
+
+/**
+ * An end so near the instrument that nothing of the fiber shows behind the front: the last pulse that comes back ends with the
+ * top of what is seen, so that the light turned back somewhere between the port and a pulse before that.
+ * @param from first point behind the front's dead zone
+ */
+export function endInFront(levels: Float64Array, pulsePoints: number, from: number, lost: number): FiberEnd {
+  let top = -Infinity
+  for (let i = 0; i < from; i++) top = Math.max(top, levels[i]!)
+  let last = 0
+  for (let i = 0; i < from; i++) if (levels[i]! > top - TOP_DB) last = i
+  const latest = Math.max(0, last - pulsePoints)
+  return { start: latest / 2, startSigma: latest / Math.sqrt(12), lost, peak: null }
+}

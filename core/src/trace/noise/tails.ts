@@ -40,11 +40,13 @@ const FEWEST_CELLS = 6
 /** Time constants that are tried follow each other by this factor. */
 const CONSTANTS_RATIO = 1.5
 /** Receivers recover with time constants of at most this, s (judgement: from tens of ns to a few µs). */
-export const SLOWEST_RECOVERY = { usual: 2e-6, ever: 6e-6 } as const
+export const SLOWEST_RECOVERY = { usual: 4e-6, ever: 6e-6 } as const
 /** A tail falls so many times as fast as the fiber at least: what falls more slowly is fiber (judgement). */
 const FASTER_THAN_FIBER = 5
 /** Misfit for each cell up to which fiber and tail explain a window: beyond it something else lies in it (judgement). */
 const EXPLAINED = 1.6
+/** The same of a longer window that a tail explains alone (judgement). */
+const TAIL_ALONE = 4
 /** A longer window may be explained so much worse than the best (judgement). */
 const SCARCELY_WORSE = 1.5
 /** With a misfit of more than this for each cell what was fitted is no tail (judgement). */
@@ -55,6 +57,8 @@ const TAIL_GONE = 12
 const SHAPE_PART = 0.04
 /** A level is known to this part beside its noise: it is stored in steps of 0.001 dB. */
 const LEVEL_PART = 0.003
+/** Exponentials whose constants are given are a tail to this part: between two constants a third one is not quite their sum. */
+const CONSTANTS_PART = 0.015
 /** A fiber's light stands so many standard deviations over none, and over the receiver's noise by this factor. */
 const LIT_SIGMAS = 5
 const LIT_OVER_NOISE = 1.5
@@ -76,6 +80,8 @@ interface Fit {
   /** χ² for each cell that is not used up by a parameter. */
   misfit: number
   to: number
+  /** Of the window, points. */
+  length: number
 }
 
 /**
@@ -95,13 +101,47 @@ export function takeOffTails(
   reflections: readonly Reflected[],
   longest: number,
 ): Cleared {
+  const first = clear(levels, noise, pulsePoints, slope, reflections, longest, null)
+  const slow = slowConstants(first.fits, pulsePoints)
+  const isHidden = (fit: Fit | null) => fit !== null && slow.length > 0 && fit.length < WELL_SEEN * slow.at(-1)!
+  // One receiver recovers alike from each reflection: where too little is seen of a slow tail, its constants are those that others show.
+  return first.fits.some(isHidden) ? clear(levels, noise, pulsePoints, slope, reflections, longest, slow) : first
+}
+
+/** A time constant is well told by a window of so many of it. */
+const WELL_SEEN = 3
+
+/** The slow time constants that long windows show, shortest first, points. */
+function slowConstants(fits: readonly (Fit | null)[], pulsePoints: number): number[] {
+  const constants = fits.flatMap((fit) =>
+    fit && fit.misfit <= EXPLAINED
+      ? fit.parts.flatMap(({ constant }) =>
+          constant > WELL_SEEN * pulsePoints && fit.length >= WELL_SEEN * constant ? [constant] : [],
+        )
+      : [],
+  )
+  return [...new Set(constants)].sort((a, b) => a - b)
+}
+
+/** @param slow the only slow time constants that there are, points; null where they are not known */
+function clear(
+  levels: Float64Array,
+  noise: TraceNoise,
+  pulsePoints: number,
+  slope: number,
+  reflections: readonly Reflected[],
+  longest: number,
+  slow: readonly number[] | null,
+): Cleared & { fits: (Fit | null)[] } {
   const cleared = levels.slice()
   const decay = (-slope * Math.LN10) / 5
+  const fits: (Fit | null)[] = []
   const stretches = reflections.map((reflection, k): Stretch => {
     const next = reflections[k + 1]
     const from = Math.ceil(reflection.fallen + PULSE_GONE * pulsePoints) + 1
     const to = next ? Math.floor(next.start - next.lead) : levels.length
-    const fit = longestFit(cleared, noise, pulsePoints, decay, longest, from, to)
+    const fit = longestFit(cleared, noise, pulsePoints, decay, longest, from, to, slow)
+    fits.push(fit)
     if (!fit) return { from, settled: Math.min(from, to), lit: null }
     // What no tail explains is left as it is.
     if (fit.misfit > INEXPLICABLE)
@@ -109,7 +149,7 @@ export function takeOffTails(
     takeOff(cleared, noise, from, fit)
     return { from, settled: settledAt(noise, pulsePoints, from, to, fit), lit: litBy(noise, from, fit) }
   })
-  return { levels: cleared, stretches }
+  return { levels: cleared, stretches, fits }
 }
 
 /** Whether what is left without the tail is a fiber's light. */
@@ -145,6 +185,7 @@ function longestFit(
   longest: number,
   from: number,
   end: number,
+  slow: readonly number[] | null,
 ): Fit | null {
   const slowest = Math.min(end - from, longest, decay > 0 ? 1 / (FASTER_THAN_FIBER * decay) : Infinity)
   const reach = Math.min(end, Math.ceil(from + Math.max(FIRST_WINDOW.points, TAIL_GONE * slowest)))
@@ -152,14 +193,18 @@ function longestFit(
   // The fiber's light, and by how much its slope may be another one, up and down.
   const fiber = 1 / Math.max(decay, 1e-12)
   const constants = [fiber, fiber, fiber]
-  for (let constant = Math.max(1, pulsePoints / 6); constant <= slowest; constant *= CONSTANTS_RATIO)
+  const quick = slow === null ? slowest : Math.min(slowest, slow[0]! / CONSTANTS_RATIO)
+  for (let constant = Math.max(1, pulsePoints / 6); constant <= quick; constant *= CONSTANTS_RATIO)
     constants.push(constant)
+  const known = new Set((slow ?? []).filter((constant) => decay <= 0 || constant * FASTER_THAN_FIBER * decay < 1))
+  constants.push(...known)
   const equations = new Equations(constants.length)
   const fits: Fit[] = []
   let length = Math.max(FIRST_WINDOW.points, FIRST_WINDOW.pulses * pulsePoints)
   // A slope that differs by a standard deviation turns the light by so much of itself a point.
   const turn = SLOPES_DIFFER * decay
   const light = Math.max(1e-30, cells.at(-1)?.power ?? 0)
+  for (const cell of cells) cell.sigma = Math.hypot(cell.sigma, CONSTANTS_PART * Math.max(0, cell.power - light))
   for (const k of [1, 2])
     equations.add(
       constants.map((_, i) => (i === k ? 1 / light : 0)),
@@ -175,16 +220,28 @@ function longestFit(
     )
     const seen = cell.at + cell.width
     if (k + 1 < FEWEST_CELLS || (seen < length && k + 1 < cells.length)) return
-    fits.push(fitOf(equations, constants, seen, from))
+    fits.push(fitOf(equations, constants, known, seen, from))
     length = seen * LONGER
   })
   const least = Math.min(...fits.map(({ misfit }) => misfit))
-  return fits.findLast(({ misfit }) => misfit <= Math.max(EXPLAINED, SCARCELY_WORSE * least)) ?? null
+  const explained = fits.findLast(({ misfit }) => misfit <= Math.max(EXPLAINED, SCARCELY_WORSE * least)) ?? null
+  // A short window may take the end of a slow tail for fiber. Fiber would be there in a longer one, too.
+  const dark = fits.filter(
+    (fit) => fit.misfit <= TAIL_ALONE && explained && fit.to > explained.to && !litBy(noise, from, fit),
+  )
+  return dark.length > 0 ? dark.reduce((a, b) => (b.misfit < a.misfit ? b : a)) : explained
 }
 
 /** Fiber and those parts of a tail that are sure, in a window of so many points. */
-function fitOf(equations: Equations, constants: readonly number[], length: number, from: number): Fit {
-  let used = constants.map((_, k) => k).filter((k) => k < FIBER_COLUMNS || constants[k]! <= length)
+function fitOf(
+  equations: Equations,
+  constants: readonly number[],
+  known: ReadonlySet<number>,
+  length: number,
+  from: number,
+): Fit {
+  const fits = (k: number) => k < FIBER_COLUMNS || constants[k]! <= length || known.has(constants[k]!)
+  let used = constants.map((_, k) => k).filter(fits)
   for (;;) {
     const { amplitudes, sigmas, left } = equations.solved(used)
     const misfit = left / Math.max(1, equations.count - used.length)
@@ -198,6 +255,7 @@ function fitOf(equations: Equations, constants: readonly number[], length: numbe
         parts: used.flatMap((k, i) => (k < FIBER_COLUMNS ? [] : [{ constant: constants[k]!, power: amplitudes[i]! }])),
         misfit,
         to: from + length,
+        length,
       }
     // Parts that are alike hide each other: where none is zero the least sure one goes, and the rest is asked again.
     const sure = (i: number) => (used[i]! < FIBER_COLUMNS ? Infinity : amplitudes[i]! / sigmas[i]!)
