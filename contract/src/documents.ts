@@ -181,6 +181,7 @@ export const proveDocument = z
         allowed: optionalFigure,
         allowedSigma: optionalFigure.optional(),
         budget: optionalFigure.optional(),
+        without: z.array(z.string()).optional(),
         orlBefore: optionalFigure.optional(),
         orlAfter: optionalFigure.optional(),
       }),

@@ -1,7 +1,14 @@
 import type { Shot } from '../src/locate/index.ts'
 import { buildThread, type Direction, type PlantBundle, type Thread } from '../src/plant/index.ts'
 import { seededRandom, type Random } from '../src/math/index.ts'
-import { shootLink, type Damage, type Instrument, type PulseShape, type ShotSettings } from '../src/sim/index.ts'
+import {
+  shootLink,
+  type Cords,
+  type Damage,
+  type Instrument,
+  type PulseShape,
+  type ShotSettings,
+} from '../src/sim/index.ts'
 import { analyzeTrace, decodeTrace } from '../src/trace/index.ts'
 import { chainageOf, LINK, pick, randomPlant, recordsOf } from './randomFault.ts'
 
@@ -13,6 +20,10 @@ export interface Survey {
   settings: Partial<Omit<ShotSettings, 'wavelength'>>
   launch: number
   receive: number
+  /** Whether the survey's record says how long its cords were; it does when absent. */
+  told?: boolean
+  /** dB that the cords scatter more than typical fiber, and that their matings lose more than on average. */
+  cords?: Pick<Cords, 'backscatter' | 'matings'>
   /** dB that a point scatters by at the link's far end. */
   farScatter: number
 }
@@ -35,10 +46,10 @@ export interface FieldCase {
 const KINDS: FieldKind[] = ['break', 'break', 'crush', 'macrobend', 'bad-splice', 'connector', 'water', 'two']
 const SHAPES: PulseShape[] = ['rectangular', 'raised-cosine', 'trailing']
 
-/** Pulses from 5 ns to 10 µs, drawn evenly on a logarithmic scale; links grow with the pulse. */
+/** Pulses from 5 ns to 20 µs, drawn evenly on a logarithmic scale; links grow with the pulse. */
 export function fieldCase(seed: number, kind?: FieldKind): FieldCase {
   const random = seededRandom(seed * 6007 + 101)
-  const pulse = 5e-9 * 2000 ** random.uniform()
+  const pulse = 5e-9 * 4000 ** random.uniform()
   const lengthFactor = Math.min(5, Math.max(0.6, (pulse * 1e9) ** 0.33 / 2.2))
   const truth = randomPlant(random, lengthFactor)
   const records = recordsOf(truth, random)
@@ -48,6 +59,7 @@ export function fieldCase(seed: number, kind?: FieldKind): FieldCase {
   const present = drawnSurvey(random, pulse, thread)
   const baseline = drawnSurvey(random, pulse * 2 ** (2 * random.uniform() - 1), thread)
   const first = damages[0]
+  const cords = seededRandom(seed * 4637 + 11)
   return {
     seed,
     kind: drawn,
@@ -56,8 +68,27 @@ export function fieldCase(seed: number, kind?: FieldKind): FieldCase {
     damages,
     chainages: damages.map((damage) => chainageOf(truth, thread, middleOf(damage))),
     node: first && 'node' in first.at ? first.at.node : null,
-    baseline,
-    present,
+    baseline: withOwnCords(baseline, cords),
+    present: withOwnCords(present, cords),
+  }
+}
+
+/** A mode field within the tolerance of G.652 changes what a fiber scatters by so much, dB, one standard deviation. */
+const CORD_SCATTER = 0.22
+/** One mating loses more or less than the next by up to this, dB (common practice). */
+const MATING_SPREAD = 0.08
+
+/** No two surveys use the same cords: half of them have no receive cord, and of some nobody wrote the lengths down. */
+function withOwnCords(survey: Survey, random: Random): Survey {
+  const even = (most: number) => most * (2 * random.uniform() - 1)
+  return {
+    ...survey,
+    receive: random.uniform() < 0.5 ? 0 : survey.receive * (0.5 + random.uniform()),
+    told: random.uniform() < 0.7,
+    cords: {
+      backscatter: { launch: CORD_SCATTER * random.normal(), receive: CORD_SCATTER * random.normal() },
+      matings: { near: even(MATING_SPREAD), far: even(MATING_SPREAD) },
+    },
   }
 }
 
@@ -100,7 +131,7 @@ function middleOf(damage: Damage): Damage {
 
 /** Instrument and settings drawn for a pulse in s; `poorest` is the most that a point at the far end scatters by, dB. */
 export function drawnSurvey(random: Random, pulse: number, thread: Thread, poorest = 0.15): Survey {
-  const width = Math.round(Math.min(10_000, Math.max(5, pulse * 1e9))) * 1e-9
+  const width = Math.round(Math.min(20_000, Math.max(3, pulse * 1e9))) * 1e-9
   const pulseMetres = (width * 299_792_458) / (2 * 1.468)
   const launch = Math.max(100 + 400 * random.uniform(), 3 * pulseMetres)
   const range = (thread.fiberLength + 2 * launch) * 1.3 + 1000
@@ -108,6 +139,7 @@ export function drawnSurvey(random: Random, pulse: number, thread: Thread, poore
   const coarsest = Math.min(5, pulseMetres / 2)
   const spacing = Math.min(coarsest, finest * (coarsest / finest) ** random.uniform())
   const { averages, farScatter } = averagesFor(random, width, thread, poorest)
+  const light = seededRandom(Math.round(launch * 1e6))
   return {
     farScatter,
     launch,
@@ -126,6 +158,9 @@ export function drawnSurvey(random: Random, pulse: number, thread: Thread, poore
       timeConstant: (0.05 + 0.25 * random.uniform()) * width,
       backscatterSetting: random.uniform() < 0.5 ? -81.5 : null,
       pulseShape: pick(random, SHAPES),
+      // Sources of 200 GHz to 1.5 THz; poles of a receiver's low frequencies (both from memory).
+      coherence: { width: 200e9 * 7.5 ** light.uniform(), seed: Math.floor(2 ** 31 * light.uniform()) },
+      slowPole: { part: 1e-4 * 20 ** light.uniform(), timeConstant: 0.2e-6 * 15 ** light.uniform() },
       recovery: { part: 0.02 * random.uniform(), timeConstant: width * (0.3 + random.uniform()) },
       clockError: 3e-6 * random.normal(),
       zeroError: 0.5 * random.normal(),
@@ -209,7 +244,7 @@ export function shootFieldCase(
           {
             direction,
             wavelength,
-            cords: { launch: survey.launch, receive: survey.receive },
+            cords: { launch: survey.launch, receive: survey.receive, ...survey.cords },
             damages,
             seed: field.seed * 100 + base + 10 * k + i,
             takenAt: '2026-03-01T00:00:00Z',
@@ -222,8 +257,9 @@ export function shootFieldCase(
           name: `${direction} ${wavelength}`,
           direction,
           analysis: analyzeTrace(decodeTrace(bytes)),
-          launch: survey.launch,
-          receive: survey.receive,
+          launch: survey.told === false ? null : survey.launch,
+          // Where nobody tells, a cord may be there or not.
+          receive: survey.told === false || survey.receive === 0 ? null : survey.receive,
         }
       }),
     )

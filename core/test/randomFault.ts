@@ -7,7 +7,7 @@ import {
   type Cable,
   type Thread,
 } from '../src/plant/index.ts'
-import { seededRandom, type Random } from '../src/math/index.ts'
+import { seededRandom, seedFrom, type Random } from '../src/math/index.ts'
 import { shootLink, type Damage, type LinkShot } from '../src/sim/index.ts'
 import { analyzeTrace, decodeTrace } from '../src/trace/index.ts'
 import type { Shot } from '../src/locate/index.ts'
@@ -92,13 +92,25 @@ export function randomPlant(random: Random, lengthFactor = 1): PlantBundle {
   }
 }
 
-/** Records as they are kept: 3 m off in coils, 0.3 % in factors, one standard deviation each. */
+/** Records as they are kept: 3 m off in coils, 0.3 % in factors, 1.5 m in chainages, one standard deviation each. */
 export function recordsOf(truth: PlantBundle, random: Random): PlantBundle {
   const records = structuredClone(truth)
   for (const cable of records.cables) cable.sheathFactor *= 1 + 0.003 * random.normal()
   for (const node of records.nodes)
     for (const slack of node.slack) slack.sheath = Math.max(0, slack.sheath + 3 * random.normal())
+  const ground = seededRandom(seedFrom(...truth.cables.map(({ to }) => to)))
+  for (const node of records.nodes.slice(1)) moveNode(records, node, 1.5 * ground.normal())
   return records
+}
+
+/** A node's chainage, and of the cables that end there, as somebody wrote it down. */
+function moveNode(records: PlantBundle, node: PlantNode, by: number): void {
+  for (const cable of records.cables) {
+    if (cable.from === node.chainage) cable.from += by
+    if (cable.to === node.chainage) cable.to += by
+  }
+  records.routes[0]!.length = Math.max(records.routes[0]!.length, node.chainage + by)
+  node.chainage += by
 }
 
 /** A fault of one of three kinds at a random place, with random instrument settings. */

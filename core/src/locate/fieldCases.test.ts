@@ -39,7 +39,8 @@ describe('baseline and present from different instruments', () => {
     const field = fieldCase(500_240)
     const { faults } = locateFaults({ plant: field.records, linkId: LINK, ...shootFieldCase(field, [1550]) })
     expect(faults).toHaveLength(1)
-    expect(Math.abs(faults[0]!.chainage - field.chainages[0]!)).toBeLessThan(100)
+    const pulse = pulseLength(field.present.settings.pulseWidth!, 1.468)
+    expect(Math.abs(faults[0]!.chainage - field.chainages[0]!)).toBeLessThan(30 + pulse)
     expect(faults[0]!.loss['1550']).toBeCloseTo(0.72, 1)
   })
 

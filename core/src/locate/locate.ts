@@ -25,6 +25,7 @@ import { warnMoved } from './records/warnMoved.ts'
 import { withoutPassedBreaks } from './shots/passedBreaks.ts'
 import type { LocateWarning, Shot } from './shots/shot.ts'
 import { warnAboutShots } from './shots/shotWarnings.ts'
+import { withNominalWavelengths } from './shots/wavelengths.ts'
 import { pulseLengthOf } from '../trace/trace.ts'
 
 /** A fault on the ground. */
@@ -106,9 +107,10 @@ const UNEXPECTED = 0.2
 export function locateFaults(given: LocateInput): LocateResult {
   const warnings: LocateWarning[] = []
   const { plant, linkId } = given
-  const baseline = withLaunchEnds(given.baseline)
-  const directed = withDirectionsRight(baseline, withLaunchEnds(given.present), warnings)
+  const [before, now] = withNominalWavelengths(given.baseline, given.present)
+  const baseline = withLaunchEnds(before)
   const threads = { ab: buildThread(plant, linkId, 'ab'), ba: buildThread(plant, linkId, 'ba') }
+  const directed = withDirectionsRight(threads, baseline, withLaunchEnds(now), warnings)
   const present = withoutOtherFibers(threads, baseline, directed, warnings)
   const input = { ...given, present, baseline: withoutOutdated(threads, baseline, present, warnings) }
   const evidence = input.evidence ?? []

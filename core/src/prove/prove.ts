@@ -2,6 +2,7 @@ import { median } from 'simple-statistics'
 import { CodedError } from '../errors/index.ts'
 import { fiberOf } from '../locate/records/calibrate.ts'
 import type { Shot } from '../locate/shots/shot.ts'
+import { withNominalWavelengths } from '../locate/shots/wavelengths.ts'
 import { fiberAtChainage } from '../plant/thread.ts'
 import type { PlantBundle } from '../plant/types.ts'
 import { lossBudget } from '../lossTest/budget.ts'
@@ -47,7 +48,9 @@ export interface ProveInput {
  * against the rule book's splice limit, the total against the old one plus what the repair must add.
  * @throws CodedError for an unknown link or rule book
  */
-export function proveRepair(input: ProveInput): Proof {
+export function proveRepair(given: ProveInput): Proof {
+  const [baseline, shotAfter, then] = withNominalWavelengths(given.baseline, given.after, given.present ?? [])
+  const input = { ...given, baseline, after: shotAfter, present: then }
   const rules = ruleBook(input.rules ?? 'standard')
   const newJoints = input.work?.newJoints ?? []
   const link = input.plant.links.find(({ id }) => id === input.linkId)
@@ -72,7 +75,7 @@ export function proveRepair(input: ProveInput): Proof {
   const { losses = [], received = [], trunks = [] } = input
   const nameOf = (id: string) => input.plant.links.find((link) => link.id === id)?.name ?? id
   const continuity = judgeContinuity(input.linkId, input.continuity ?? [], nameOf)
-  const present = survey(input.present ?? [], calibration)
+  const present = survey(then, calibration)
   const found = causesOf({ events, before, present, after, work: input.work ?? null, rules })
   const findings = {
     input,

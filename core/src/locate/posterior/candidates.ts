@@ -1,13 +1,17 @@
 import type { Direction } from '../../plant/types.ts'
+import { edgesApart } from '../../trace/compare/align.ts'
 import { compareTraces, differentNames, type Change, type Comparison } from '../../trace/compare/compare.ts'
 import { pulseLengthOf } from '../../trace/trace.ts'
 import { edgeSigma, fiberOf, recordPlace, type Calibration } from '../records/calibrate.ts'
+import { ruleBook } from '../../ruleBook/rules.ts'
+import { cordSpread } from '../shots/connections.ts'
 import { findLinkEnds, type LinkEnds } from '../shots/linkEnds.ts'
 import { covarianceOf } from '../records/recordErrors.ts'
 import { expectedOffset } from '../shots/launchEnds.ts'
 import type { Evidence } from './evidence.ts'
 import type { LocateWarning, Shot } from '../shots/shot.ts'
 import { delayFromDistance } from '../../units/light.ts'
+import { isSameWavelength } from '../../units/wavelength.ts'
 import { fiberAtDelay } from '../../plant/thread.ts'
 
 /** Something a single shot shows that the baseline does not, placed on the record. */
@@ -49,9 +53,8 @@ export interface Pairing {
 /** A step larger than this is worth a visit even when no baseline shows what was there before, dB (TIA-568.3-D splice limit). */
 const SUSPICIOUS_WITHOUT_BASELINE_DB = 0.3
 
-/** Loss and reflectance of a cord's connection differ by about this much from mating to mating, dB (common practice). */
-const MATING_REPEATABILITY_DB = 0.3
-const MATING_REPEATABILITY_REFLECTANCE_DB = 4
+/** What a connection that was mated anew may read otherwise: it is the same in every book of rules. */
+const { repeatability, reflectanceRise } = ruleBook('standard')
 /** A clean polished connection reflects up to this much, dB (component grade of UPC connectors, from memory). */
 const GOOD_CONNECTION_REFLECTANCE_DB = -50
 
@@ -68,7 +71,7 @@ export function pairShots(
     const baseline = baselines.find(
       (candidate) =>
         candidate.direction === present.direction &&
-        Math.abs(candidate.analysis.trace.wavelength - present.analysis.trace.wavelength) <= 15,
+        isSameWavelength(candidate.analysis.trace.wavelength, present.analysis.trace.wavelength),
     )
     if (!baseline) {
       alone.push(present)
@@ -84,13 +87,10 @@ export function pairShots(
         code: 'named-otherwise',
         message: `${present.name}: by their files, ${differ}. They are compared as the traces of one fiber: check that they are`,
       })
-    const comparison = compareTraces(baseline.analysis, present.analysis, expectedOffset(baseline, present), 'ignore')
-    pairings.push({
-      baseline,
-      present,
-      comparison,
-      ends: findLinkEnds(baseline, calibration.threads[baseline.direction]),
-    })
+    const ends = findLinkEnds(baseline, calibration.threads[baseline.direction])
+    const expected = expectedOffset(baseline, present, ends)
+    const comparison = compareTraces(baseline.analysis, present.analysis, expected, 'ignore')
+    pairings.push({ baseline, present, comparison, ends })
   }
   return { pairings, alone }
 }
@@ -103,7 +103,10 @@ export function candidatesOf(calibration: Calibration, pairing: Pairing): Candid
     .filter(isWorse)
     .filter((change) => change.distance < linkEnd + pulseLengthOf(present.analysis.trace) + 5)
     .filter((change) => change.distance > ends.start.distance - pulseLengthOf(present.analysis.trace) - 5)
-    .filter((change) => change.kind === 'break' || !isWithinMating(change, ends, present))
+    .filter(
+      (change) =>
+        !(change.kind === 'break' ? isOpenFarEnd(change, pairing) : isMatedAnew(change, pairing, calibration)),
+    )
     .map((change) =>
       toCandidate(
         calibration,
@@ -120,16 +123,25 @@ function isWorse({ kind, lossDelta }: Change): boolean {
   return kind === 'new' || kind === 'grown' || kind === 'break' || (kind === 'attenuation' && lossDelta! > 0)
 }
 
+/** The light ends at the link's last connection: where no cord is known to be there, it is open, from whichever end. */
+function isOpenFarEnd(change: Change, { baseline, present, ends }: Pairing): boolean {
+  if (!ends.end || present.receive) return false
+  const apart = edgesApart(baseline.analysis.trace, present.analysis.trace)
+  return Math.abs(change.distance - ends.end.distance) < 1 + 3 * Math.hypot(change.distanceSigma, ends.end.sigma, apart)
+}
+
 /** The link's first and last connection are mated anew with a cord at each survey: what that changes is no fault. */
-function isWithinMating(change: Change, ends: LinkEnds, present: Shot): boolean {
+function isMatedAnew(change: Change, { baseline, present, ends }: Pairing, { threads }: Calibration): boolean {
   // Within the dead zone of the connection nothing can be told from the connection itself.
   const near = 2 * pulseLengthOf(present.analysis.trace) + 5 + 3 * change.distanceSigma
-  const atEnd = [ends.start, ends.end].some((mark) => mark && Math.abs(mark.distance - change.distance) < near)
+  const isAt = (mark: { distance: number } | null) => mark !== null && Math.abs(mark.distance - change.distance) < near
+  const connection = isAt(ends.start) ? 'near' : isAt(ends.end) ? 'far' : null
+  if (!connection) return false
   const before = Math.max(change.reflectanceBefore ?? -Infinity, GOOD_CONNECTION_REFLECTANCE_DB)
+  const cords = cordSpread(baseline, present, connection, threads[present.direction])
   return (
-    atEnd &&
-    (change.lossDelta ?? 0) < MATING_REPEATABILITY_DB + 3 * (change.lossDeltaSigma ?? 0) &&
-    (change.reflectanceAfter ?? -Infinity) < before + 2 * MATING_REPEATABILITY_REFLECTANCE_DB
+    (change.lossDelta ?? 0) < repeatability.connector.value + 3 * Math.hypot(change.lossDeltaSigma ?? 0, cords) &&
+    (change.reflectanceAfter ?? -Infinity) < before + reflectanceRise.value
   )
 }
 

@@ -225,14 +225,26 @@ export interface PosteriorSummary {
   fiber: number
 }
 
+/**
+ * Chainages of a record are right to about this, m, one standard deviation (judgement: measured by wheel, written down to a
+ * metre or two).
+ */
+const CHAINAGE_SIGMA = 1.5
+
 export function summarize(posterior: Posterior): PosteriorSummary {
   const places = gatherPlaces(posterior)
   const best = places[0]!
-  const interval = [groundQuantile(posterior, 0.025).chainage, groundQuantile(posterior, 0.975).chainage].sort(
+  const [low, high] = [groundQuantile(posterior, 0.025).chainage, groundQuantile(posterior, 0.975).chainage].sort(
     (a, b) => a - b,
   ) as [number, number]
   const atNode = best.node !== undefined && best.probability >= 0.5
   const chainage = atNode ? best.from : groundQuantile(posterior, 0.5).chainage
+  // The ground that a chainage means is on the record's word: independent of what the traces leave open.
+  const within = (part: number) => Math.hypot(part, 1.96 * CHAINAGE_SIGMA)
+  const interval: [number, number] = [
+    chainage - within(Math.max(0, chainage - low)),
+    chainage + within(Math.max(0, high - chainage)),
+  ]
   const nearest = posterior.cells.reduce((a, b) =>
     Math.abs(b.chainage - chainage) - (b.weight > 0 ? 1e-9 : 0) < Math.abs(a.chainage - chainage) ? b : a,
   )

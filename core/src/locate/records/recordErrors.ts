@@ -7,6 +7,11 @@ import type { Piece, Thread } from '../../plant/thread.ts'
  */
 export const FACTOR_SIGMA = 0.004
 export const COIL_SIGMA = 3
+/**
+ * A helix factor of exactly 1 was as a rule never looked up: fiber is up to so much longer than its sheath (stranded loose tube
+ * 1.002 to 1.02, helically wound ribbon up to 1.05; from memory).
+ */
+export const HELIX_UNKNOWN = { sigma: 0.02, most: 0.05 }
 export const TRAY_SIGMA = 0.5
 
 /** One thing a record may be wrong about: a cable's factor, the length of a coil or of the fiber in a tray. */
@@ -38,7 +43,9 @@ export function priorErrors(thread: Thread): RecordErrors {
   for (const piece of thread.pieces) {
     const key = keyOf(piece)
     if (parameters.some((parameter) => parameter.key === key)) continue
-    const sigma = piece.kind === 'run' ? FACTOR_SIGMA : piece.kind === 'coil' ? COIL_SIGMA : TRAY_SIGMA
+    const isUnknown = thread.cables.get(piece.cable)!.helixFactor === 1
+    const run = isUnknown ? Math.hypot(FACTOR_SIGMA, HELIX_UNKNOWN.sigma) : FACTOR_SIGMA
+    const sigma = piece.kind === 'run' ? run : piece.kind === 'coil' ? COIL_SIGMA : TRAY_SIGMA
     parameters.push({ key, sigma })
   }
   return {

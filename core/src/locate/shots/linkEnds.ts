@@ -3,7 +3,7 @@ import { delaySigma } from '../../trace/compare/align.ts'
 import type { TraceEvent } from '../../trace/events/events.ts'
 import { pulseLengthOf } from '../../trace/trace.ts'
 import { SPEED_OF_LIGHT } from '../../units/light.ts'
-import { FACTOR_SIGMA } from '../records/recordErrors.ts'
+import { FACTOR_SIGMA, HELIX_UNKNOWN } from '../records/recordErrors.ts'
 import type { Shot } from './shot.ts'
 
 /** A place in a trace, m on the trace's own scale. */
@@ -20,55 +20,123 @@ export interface LinkEnds {
 }
 
 /**
- * Finds the link's first and last connection in a trace.
- * With known cords they are looked for at the cords' lengths; otherwise the two marks are chosen whose distance
- * agrees best with the record.
+ * Finds the link's first and last connection in a trace: at the cords' lengths where these are known, otherwise where the
+ * joints of the record between them fit best.
  * @param thread laid out from the end that was shot from
  */
 export function findLinkEnds(shot: Shot, thread: Thread): LinkEnds {
   const { trace, events } = shot.analysis
-  const cordScale = groupIndexOf(thread.cables.get(thread.pieces[0]!.cable)!, trace.wavelength) / trace.groupIndex
-  const length = (delayToFiber(thread, thread.fiberLength, trace.wavelength) * SPEED_OF_LIGHT) / trace.groupIndex
-  const near = 3 + pulseLengthOf(trace) + 2 * trace.spacing
+  const scale = scaleOf(shot, thread)
   const last = events.at(-1)!
   const seenEnd = last.kind === 'end' ? last : null
   if (shot.launch !== null) {
-    const start = launchMark(shot, cordScale)
-    return {
-      start,
-      end: farEnd(events, seenEnd, start, length, shot.receive === null ? null : shot.receive * cordScale, near),
-    }
+    const start = launchMark(shot, scale.cordScale)
+    const end =
+      shot.receive === 0 || (shot.receive !== null && seenEnd)
+        ? farEnd(events, seenEnd, start, scale, shot.receive * scale.cordScale)
+        : (bestPair(events, thread, scale, [start])?.end ?? null)
+    return { start, end }
   }
   const starts: TraceMark[] = [
-    { distance: 0, sigma: trace.spacing },
+    hiddenStart(events[0]!.settled, trace.spacing),
     ...events.filter((event) => event.kind === 'reflective').map(markOf),
   ]
-  const ends = [...events.filter((event) => event.kind === 'reflective'), ...(seenEnd ? [seenEnd] : [])].map(markOf)
-  let best: { start: TraceMark; end: TraceMark; miss: number } | null = null
+  return bestPair(events, thread, scale, starts) ?? { start: firstConnection(starts), end: null }
+}
+
+/** Launch cords are at least so long, m; what is shorter is a jumper of a few metres (common practice). */
+const SHORTEST_LAUNCH = 100
+const JUMPER: TraceMark = { distance: 2, sigma: 3 }
+
+/**
+ * Where the link begins when its first connection does not show: behind a jumper, or anywhere in a front's dead zone that is
+ * long enough to hide a launch cord.
+ */
+export function hiddenStart(blind: number, spacing: number): TraceMark {
+  const { distance, sigma } = blind < SHORTEST_LAUNCH ? JUMPER : { distance: blind / 2, sigma: blind / Math.sqrt(12) }
+  return { distance, sigma: Math.max(spacing, sigma) }
+}
+
+/** How a record's lengths show on a trace. All in m on the trace's scale. */
+interface Scale {
+  onTrace(fiber: number): number
+  /** Of the link. */
+  length: number
+  /** How near two marks must be to be one. */
+  near: number
+  /** How far the link's end may be before or behind where the record puts it. */
+  slack: { before: number; behind: number }
+  /** Of a cord, which is of the link's first fiber. */
+  cordScale: number
+}
+
+function scaleOf({ analysis: { trace } }: Shot, thread: Thread): Scale {
+  const onTrace = (fiber: number) => (delayToFiber(thread, fiber, trace.wavelength) * SPEED_OF_LIGHT) / trace.groupIndex
+  const length = onTrace(thread.fiberLength)
+  const near = 3 + pulseLengthOf(trace) + 2 * trace.spacing
+  const cordScale = groupIndexOf(thread.cables.get(thread.pieces[0]!.cable)!, trace.wavelength) / trace.groupIndex
+  const before = near + 4 * FACTOR_SIGMA * length + 10
+  const unknown = thread.pieces.reduce(
+    (sum, { kind, cable, fiberFrom, fiberTo }) =>
+      kind === 'run' && thread.cables.get(cable)!.helixFactor === 1 ? sum + fiberTo - fiberFrom : sum,
+    0,
+  )
+  return { onTrace, length, near, slack: { before, behind: before + HELIX_UNKNOWN.most * unknown }, cordScale }
+}
+
+/** Between its ends, joints lie as the record says to within this, m (judgement: coils that are guessed). */
+const COILS_GUESSED = 10
+/** A length as far off as a record's may be says as much as this many joints, and a last loss that does not reflect as that many. */
+const IN_JOINTS = { length: 0.9, plain: 0.5 }
+
+/**
+ * The two marks that are the link's ends: those between which most joints of the record have an event where they should, the
+ * record stretched to the distance of the marks; among equals those whose distance is the record's. An angled connection
+ * reflects too little to show, so that the last loss before the light's end may be the link's last connection, too.
+ * @returns null where no two marks are as far apart as the link is long
+ */
+function bestPair(
+  events: readonly TraceEvent[],
+  thread: Thread,
+  { onTrace, length, near, slack }: Scale,
+  starts: readonly TraceMark[],
+): { start: TraceMark; end: TraceMark } | null {
+  const inner = events.filter(({ kind }) => kind !== 'start' && kind !== 'end')
+  const marks = events.filter((event) => event.kind === 'reflective' || event.kind === 'end' || event === inner.at(-1))
+  const joints = thread.nodes.slice(1, -1).flatMap(({ joint, fiber }) => (joint === 'through' ? [] : [onTrace(fiber)]))
+  let best: { start: TraceMark; end: TraceMark; score: number } | null = null
   for (const start of starts)
-    for (const end of ends) {
-      const miss = Math.abs(end.distance - start.distance - length)
-      if (!best || miss < best.miss) best = { start, end, miss }
+    for (const mark of marks) {
+      const apart = mark.distance - start.distance
+      const miss = missOf(apart - length, { before: slack.before + start.sigma, behind: slack.behind + start.sigma })
+      if (!(miss < 1)) continue
+      const places = joints.map((place) => start.distance + (place * apart) / length)
+      const fitting = places.filter((place) =>
+        inner.some((event) => event !== mark && Math.abs(event.distance - place) < near + COILS_GUESSED),
+      ).length
+      const plain = mark.kind !== 'reflective' && mark.kind !== 'end'
+      const score = fitting - IN_JOINTS.length * miss - (plain ? IN_JOINTS.plain : 0)
+      if (!best || score > best.score) best = { start, end: markOf(mark), score }
     }
-  const fits = best !== null && best.miss < near + 4 * FACTOR_SIGMA * length + 10
-  return fits ? { start: best!.start, end: best!.end } : { start: firstConnection(starts), end: null }
+  return best && { start: best.start, end: best.end }
+}
+
+/** How far a length is off, as a part of what it may be off by. */
+function missOf(off: number, { before, behind }: Scale['slack']): number {
+  return off < 0 ? -off / before : off / behind
 }
 
 function farEnd(
   events: readonly TraceEvent[],
   seenEnd: TraceEvent | null,
   start: TraceMark,
-  length: number,
-  receive: number | null,
-  near: number,
+  { length, near, slack }: Scale,
+  receive: number,
 ): TraceMark | null {
   const expected = start.distance + length
-  const slack = near + 4 * FACTOR_SIGMA * length + 10
-  if (receive === 0) return seenEnd && Math.abs(seenEnd.distance - expected) < slack ? markOf(seenEnd) : null
-  if (receive === null || !seenEnd) {
-    const found = nearestReflective(events, expected, slack)
-    return found ? markOf(found) : null
-  }
+  if (!seenEnd) return null
+  const fits = (distance: number) => missOf(distance - expected, slack) < 1
+  if (receive === 0) return fits(seenEnd.distance) ? markOf(seenEnd) : null
   // The link's last connection and the cord's own end belong together: the pair that fits record and cord best.
   const cordSlack = near + 0.02 * receive
   const marks = events.filter((event) => event.kind === 'reflective' || event.kind === 'end')
@@ -76,18 +144,16 @@ function farEnd(
     marks.map((cordEnd) => ({
       connection,
       miss: Math.hypot(
-        (connection.distance - expected) / slack,
+        missOf(connection.distance - expected, slack),
         (cordEnd.distance - connection.distance - receive) / cordSlack,
       ),
-      fits:
-        Math.abs(connection.distance - expected) < slack &&
-        Math.abs(cordEnd.distance - connection.distance - receive) < cordSlack,
+      fits: fits(connection.distance) && Math.abs(cordEnd.distance - connection.distance - receive) < cordSlack,
     })),
   )
   const best = pairs.filter((pair) => pair.fits).sort((a, b) => a.miss - b.miss)[0]
   if (best) return markOf(best.connection)
   const predicted = seenEnd.distance - receive
-  return Math.abs(predicted - expected) < slack ? { distance: predicted, sigma: 1 + 0.005 * receive } : null
+  return fits(predicted) ? { distance: predicted, sigma: 1 + 0.005 * receive } : null
 }
 
 /** A repair adds or takes at most so much fiber that the far end is still looked for, m (judgement). */

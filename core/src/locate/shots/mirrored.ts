@@ -1,4 +1,5 @@
-import { jointsThatFit, type Fit } from './jointsThatFit.ts'
+import { isSameWavelength } from '../../units/wavelength.ts'
+import { jointsThatFit, type Fit, type Threads } from './jointsThatFit.ts'
 import type { LocateWarning, Shot } from './shot.ts'
 
 /** A fit that would come about by chance more often than this says nothing. */
@@ -10,18 +11,19 @@ const BY_CHANCE = 0.02
  * wrong end is worse than none. Where nothing can tell, that is said too.
  */
 export function withDirectionsRight(
+  threads: Threads,
   baselines: readonly Shot[],
   presents: readonly Shot[],
   warnings: LocateWarning[],
 ): Shot[] {
-  const fitsOwn = presents.map((shot) => jointsThatFit(shot, baselines))
+  const fitsOwn = presents.map((shot) => jointsThatFit(threads, shot, baselines))
   const swapped = presents.map((shot, k) => {
-    const [own, other] = [fitsOwn[k]!, jointsThatFit(mirrorOf(shot), baselines)]
+    const [own, other] = [fitsOwn[k]!, jointsThatFit(threads, mirrorOf(shot), baselines)]
     return own !== null && other !== null && own.matched === 0 && chanceOf(other) < BY_CHANCE
   })
   // Two labels are put on the wrong ends together: one that is right would stand on the other one's end.
   const twin = (a: Shot, b: Shot) =>
-    a.direction !== b.direction && Math.abs(a.analysis.trace.wavelength - b.analysis.trace.wavelength) <= 15
+    a.direction !== b.direction && isSameWavelength(a.analysis.trace.wavelength, b.analysis.trace.wavelength)
   const unchecked = presents.filter(
     (shot, k) =>
       fitsOwn[k]?.matched === 0 &&

@@ -1,7 +1,5 @@
-import type { Direction } from '../../plant/types.ts'
-import type { Thread } from '../../plant/thread.ts'
 import { pulseLengthOf } from '../../trace/trace.ts'
-import { baselineOf, jointsThatFit, jointsThatFitFromEnd } from './jointsThatFit.ts'
+import { baselineOf, jointsThatFit, jointsThatFitFromEnd, type Threads } from './jointsThatFit.ts'
 import type { LocateWarning, Shot } from './shot.ts'
 
 /** Records are off by less than this part of a link's length, and cords by less than this, m (judgement). */
@@ -15,7 +13,7 @@ const CORD_METRES = 5
  * for this link's it would look like a break.
  */
 export function withoutOtherFibers(
-  threads: Record<Direction, Thread>,
+  threads: Threads,
   baselines: readonly Shot[],
   presents: readonly Shot[],
   warnings: LocateWarning[],
@@ -27,8 +25,8 @@ export function withoutOtherFibers(
     const lengths = [recorded, baseline ? wholeLength(baseline) : null].filter((one) => one !== null)
     const near = Math.max(LEAST_METRES, RECORD_ERROR * recorded)
     if (length === null || lengths.some((one) => Math.abs(length - one) < near)) return true
-    const fit = jointsThatFit(shot, baselines)
-    if (fit === null || fit.matched > 0 || jointsThatFitFromEnd(shot, baselines) > 0) return true
+    const fit = jointsThatFit(threads, shot, baselines)
+    if (fit === null || fit.matched > 0 || jointsThatFitFromEnd(threads, shot, baselines) > 0) return true
     warnings.push({
       code: 'other-fiber',
       message: `${shot.name} ends with a connection and ${shot.receive!.toFixed(0)} m of cord: it shows a whole fiber of ${length.toFixed(0)} m, not the ${recorded.toFixed(0)} m of this link, and none of its joints. It is another fiber, or patched otherwise: it is left out; check panel, port and fiber`,

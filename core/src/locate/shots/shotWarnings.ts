@@ -1,5 +1,6 @@
 import { groupIndexOf } from '../../plant/thread.ts'
 import { pulseLengthOf } from '../../trace/trace.ts'
+import { isSameWavelength } from '../../units/wavelength.ts'
 import type { Calibration } from '../records/calibrate.ts'
 import type { Pairing } from '../posterior/candidates.ts'
 import { findLinkEnds } from './linkEnds.ts'
@@ -48,7 +49,7 @@ export function warnAboutShots(
 function attenuationWarnings(shot: Shot, { threads }: Calibration): LocateWarning[] {
   const { trace, sections } = shot.analysis
   const thread = threads[shot.direction]
-  const limit = Object.entries(G652_LIMITS).find(([nm]) => Math.abs(Number(nm) - trace.wavelength) <= 15)?.[1]
+  const limit = Object.entries(G652_LIMITS).find(([nm]) => isSameWavelength(Number(nm), trace.wavelength))?.[1]
   const alike = [...thread.cables.values()].every((cable) => cable.fiberType.startsWith('G.652'))
   if (limit === undefined || !alike) return []
   const { start, end } = findLinkEnds(shot, thread)

@@ -41,7 +41,8 @@ it('much fiber spliced into a short link moves its far end, and is no second bre
   const work = { newJoints: one.newJoints, redone: [], others: [] }
   const proof = proveRepair({ plant: one.records, linkId: LINK, ...shootRepair(one), work })
   expect(proof.added).toBeGreaterThan(50)
-  expect([proof.verdict, proof.causes]).toEqual(['restored', []])
+  expect(proof.verdict).toMatch(/^restored/)
+  expect(proof.causes).toEqual([])
 })
 
 describe('by the log', () => {

@@ -87,6 +87,9 @@ function shortEnds(surveys: readonly Survey[]): { fiber: number; shots: Survey[]
     const last = survey.shot.analysis.events.at(-1)
     if (survey.ends.end || last?.kind !== 'end') continue
     const fiber = placeInFiber({ ...survey, shift: 0 }, last.distance)
+    // Light that goes as far as the record reaches was not stopped before the link's end: the record is too short.
+    const { fiberLength } = survey.calibration.threads.ab
+    if (survey.shot.direction === 'ab' ? fiber >= fiberLength : fiber <= 0) continue
     const home = places.find((place) => Math.abs(place.fiber - fiber) < reachOf(survey))
     if (home) home.shots.push(survey)
     else places.push({ fiber, shots: [survey] })

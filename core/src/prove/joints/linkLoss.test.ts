@@ -49,7 +49,8 @@ describe('the loss of a link in its traces', () => {
     const one = repairCase(400_178, 'good')
     const { loss, sigma } = measured(one, 1310)
     const off = Math.abs(loss - trueLoss(one, 1310))
-    expect(off).toBeLessThan(0.1)
+    // Of 20.5 dB: the last connection lies in the noise.
+    expect(off).toBeLessThan(0.25)
     expect(off).toBeLessThan(2 * sigma)
   })
 })

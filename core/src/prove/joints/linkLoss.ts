@@ -1,5 +1,7 @@
 import type { Section } from '../../trace/events/events.ts'
 import type { OneWayLoss } from '../../trace/twoWay.ts'
+import { seesConnection, type Connection } from '../../locate/shots/connections.ts'
+import { nearestEvent } from '../../trace/events/lossAt.ts'
 import { readSite, siteTolerance, type Survey } from './sites.ts'
 
 /**
@@ -8,43 +10,44 @@ import { readSite, siteTolerance, type Survey } from './sites.ts'
  */
 const ALIKE = 2e-5
 
+/** Which of the link's own connections a total holds, as seen from the end that was shot from. */
+export type WithConnections = Record<Connection, boolean>
+
+/** Which of the link's own connections a trace tells the loss of: what its cords let be seen. */
+export function connectionsSeen({ shot, ends }: Survey): WithConnections {
+  return { near: seesConnection(shot, ends, 'near'), far: seesConnection(shot, ends, 'far') }
+}
+
 /**
- * Loss of the link in one trace: from just before its first to just after its last connection where cords let both be
- * seen, otherwise up to the last end.
- * @returns null where a connection is not seen that cords should let be seen, or a loss is in a dead zone or in the noise
+ * Loss of the link in one trace, from its first to its last connection.
+ * @param connections which of these two to count in; as a rule what the trace's cords let be seen
+ * @returns null where a connection can't be read that is to be counted, or a loss is in a dead zone or in the noise
  */
-export function linkLoss(survey: Survey): OneWayLoss | null {
+export function linkLoss(survey: Survey, connections = connectionsSeen(survey)): OneWayLoss | null {
   const { shot, ends, calibration } = survey
   if (!ends.end) return null
-  const { events, working, trace } = shot.analysis
+  const { events, working, trace, sections } = shot.analysis
   const tolerance = siteTolerance(shot)
-  const startsAtPort = ends.start.distance <= trace.spacing
-  const inside = events.filter(
-    (event) =>
-      event.kind !== 'start' && event.distance >= ends.start.distance - 1 && event.distance <= ends.end!.distance + 1,
-  )
-  const losses: OneWayLoss[] = []
-  for (const event of inside) {
-    if (event.kind === 'end') continue
-    if (event.loss === null) return null
-    losses.push({ loss: event.loss, sigma: event.lossSigma! })
-  }
+  const [start, end] = [ends.start.distance, ends.end.distance]
+  const losses: (OneWayLoss | null)[] = []
+  const { nodes } = calibration.threads[shot.direction]
+  if (connections.near) losses.push(readSite(survey, nodes[0]!))
+  if (connections.far) losses.push(readSite(survey, nodes.at(-1)!))
   // Near the noise the last connection may show a little behind its place, or not as an event at all.
-  const reachesEnd = inside.some(({ distance }) => ends.end!.distance - distance <= tolerance)
-  if (!reachesEnd) {
-    const last = readSite(survey, calibration.threads[shot.direction].nodes.at(-1)!)
-    if (!last) return null
-    losses.push(last)
-  }
-  const first = startsAtPort ? working.from : (inside[0]?.distance ?? ends.start.distance)
-  const length = ends.end.distance - (startsAtPort ? 0 : first)
-  const slope = slopeOf(shot.analysis.sections.filter(({ from, to }) => to > first && from < ends.end!.distance))
-  if (!slope) return null
+  const own = [start, end].map((place) => nearestEvent(shot.analysis, place, tolerance))
+  const between = events.filter(
+    (event) => event.kind !== 'end' && event.distance > start && event.distance < end && !own.includes(event),
+  )
+  losses.push(...between.map(({ loss, lossSigma }) => (loss === null ? null : { loss, sigma: lossSigma! })))
+  const from = Math.max(start, trace.firstDistance + working.from * trace.spacing)
+  const slope = slopeOf(sections.filter((section) => section.to > from && section.from < end))
+  if (!slope || losses.some((one) => one === null)) return null
+  const known = losses as OneWayLoss[]
   const variance =
-    losses.reduce((sum, { sigma }) => sum + sigma ** 2, 0) +
-    bentBehind(shot.analysis.sections, ends.end.distance, tolerance) ** 2
+    known.reduce((sum, { sigma }) => sum + sigma ** 2, 0) +
+    (connections.far ? bentBehind(sections, end, tolerance) ** 2 : 0)
   return {
-    loss: losses.reduce((sum, { loss }) => sum + loss, 0) + slope.attenuation * length,
+    loss: known.reduce((sum, { loss }) => sum + loss, 0) + slope.attenuation * (end - start),
     sigma: Math.sqrt(variance + slope.variance),
   }
 }

@@ -1,9 +1,10 @@
 import { fiberOf, recordPlace } from '../../locate/records/calibrate.ts'
+import { oneWaySpread } from '../../fiber/joinedFibers.ts'
 import { fiberAtChainage, placeAt, type ThreadNode } from '../../plant/thread.ts'
 import type { Direction } from '../../plant/types.ts'
 import { lossAt } from '../../trace/events/lossAt.ts'
 import type { ProofEvent } from '../verdict/proof.ts'
-import { holdsAgainst, type RuleBook } from '../../ruleBook/rules.ts'
+import { holdsAgainst, type Holds, type RuleBook } from '../../ruleBook/rules.ts'
 import { distanceOfFiber, expectedDistance, siteTolerance, type Survey } from './sites.ts'
 import { twoWayLoss, type OneWayLoss } from '../../trace/twoWay.ts'
 
@@ -150,8 +151,24 @@ function judgePlace(
     reflectanceAfter: reflectances.length > 0 ? Math.max(...reflectances) : null,
     limit: count * limit.value,
     limitSource: count === 1 ? limit.source : `${limit.source}, ${count} joints that the pulse does not tell apart`,
-    holds: holdsAgainst(mean?.loss ?? null, mean?.sigma ?? null, count * limit.value),
+    holds: holdsOneWay(mean, oneWaySpread(fiberTypeAt(fiber, after)), count * limit.value),
   }
+}
+
+/**
+ * Whether a joint holds. Read from one end it holds half the difference in backscatter of two fibers that nobody knows: it is
+ * over the limit only beyond that.
+ */
+function holdsOneWay(mean: ReturnType<typeof twoWayLoss>, spread: number, limit: number): Holds {
+  const holds = holdsAgainst(mean?.loss ?? null, mean?.sigma ?? null, limit)
+  if (holds !== 'no' || mean!.twoWay) return holds
+  return holdsAgainst(mean!.loss, Math.hypot(mean!.sigma, spread), limit)
+}
+
+function fiberTypeAt(fiber: number, after: readonly Survey[]): string {
+  const thread = after[0]!.calibration.threads.ab
+  const piece = thread.pieces.find(({ fiberTo }) => fiberTo >= fiber) ?? thread.pieces.at(-1)!
+  return thread.cables.get(piece.cable)!.fiberType
 }
 
 /** A closure that the record lets the fiber pass uncut: a joint there is new, and has its name. */

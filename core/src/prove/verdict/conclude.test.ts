@@ -54,6 +54,21 @@ function findings(events: ProofEvent[], change: Partial<Findings> = {}): Finding
 }
 
 describe('from findings to a verdict', () => {
+  it('a new joint over its limit from one end can’t be told, and the other end is asked for', () => {
+    const one = joint({
+      status: 'new',
+      lossBefore: null,
+      lossAfter: 0.41,
+      lossTwoWay: null,
+      limit: 0.3,
+      holds: 'close',
+    })
+    const said = conclude(findings([one]))
+    expect(said.verdict).toBe('cannot-tell')
+    expect(said.next[0]).toContain('from the other end')
+    expect(conclude(findings([{ ...one, lossTwoWay: 0.41 }])).verdict).toBe('restored-with-remarks')
+  })
+
   it('a link that is as it was but over its budget is restored, and that is said', () => {
     const of = (total: Partial<ProofTotal>) =>
       conclude(findings([joint()], { total: { '1550': { ...fine, ...total } } }))

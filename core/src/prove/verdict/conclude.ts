@@ -167,6 +167,15 @@ function unknowns({ input, events, total, after }: Findings): Point[] {
       reason: `the splice at ${place} can't be measured at ${wavelength} nm`,
       next: 'shoot with a shorter pulse or from the other end',
     }))
+  const oneWay = events.filter(
+    ({ status, holds, lossAfter, lossTwoWay, limit }) =>
+      status === 'new' && holds === 'close' && lossTwoWay === null && lossAfter! > limit,
+  )
+  if (oneWay.length > 0)
+    return oneWay.map(({ place, wavelength, lossAfter, limit }) => ({
+      reason: `${place} reads ${lossAfter!.toFixed(2)} dB at ${wavelength} nm from one end, over ${limit.toFixed(2)} dB: fibers that scatter differently may make that of a good joint`,
+      next: `shoot from the other end as well: the mean of both is the loss of ${place}`,
+    }))
   const unread = Object.entries(total).filter(([, figures]) => figures.after === null)
   return unread.map(([wavelength]) => ({
     reason: `the total at ${wavelength} nm can't be measured`,

@@ -59,6 +59,8 @@ export interface ProofTotal {
   allowedSigma?: number | null
   /** What the standard's budget allows by the record, joints of the repair and all, dB; absent where it was signed before this was told. */
   budget?: number | null
+  /** Connections that are not in it, by their names: not every trace saw them, or with other cords; absent where it was signed before this was told. */
+  without?: string[]
   /** Optical return loss with the test cords, dB, the lesser of both ends; absent where it was signed before this was told. */
   orlBefore?: number | null
   orlAfter?: number | null
