@@ -85,6 +85,7 @@ export function differenceOf(
     (event, i) => known.has(i) || event.reflectance !== null || event.kind === 'ghost',
   )
   maskTransitions(use, present, common, indexAt, scale, offset, spacing)
+  const margin = Math.max(marginOf(baseline.trace.spacing, spacing), marginOf(present.trace.spacing, spacing))
   const noise = combinedNoise(values, b, p, distanceAt, spacing)
   levelOut(values, use)
   const sums = new PrefixSums(values, use)
@@ -112,7 +113,7 @@ export function differenceOf(
     indexAt,
     distanceAt,
     measure: (step, previous, next) =>
-      measureStep({ ...search, from: previous, to: next }, transitions, values, use, step, spacing, distanceAt),
+      measureStep({ ...search, from: previous, to: next }, transitions, values, use, step, spacing, margin, distanceAt),
   }
 }
 
@@ -184,6 +185,11 @@ function combinedNoise(
   }
 }
 
+/** Points of a grid that are left out on both sides of an event, whose edge never lands on the same points twice. */
+function marginOf(traceSpacing: number, spacing: number): number {
+  return 2 + Math.ceil(traceSpacing / spacing)
+}
+
 /** Transitions differ when the pulses do, and a reflection's edge never lands on the same points twice. */
 function maskTransitions(
   use: Uint8Array,
@@ -194,7 +200,7 @@ function maskTransitions(
   offset: number,
   spacing: number,
 ): void {
-  const margin = 2 + Math.ceil(analysis.trace.spacing / spacing)
+  const margin = marginOf(analysis.trace.spacing, spacing)
   for (const event of events) {
     if (event.kind === 'start') continue
     const from = Math.floor(indexAt(event.begins * scale + offset)) - margin
@@ -218,6 +224,7 @@ function measureStep(
   use: Uint8Array,
   { first, last, index }: Ramp,
   spacing: number,
+  margin: number,
   distanceAt: (index: number) => number,
 ): ReturnType<Difference['measure']> {
   const { sums, noise, gap } = search
@@ -236,9 +243,11 @@ function measureStep(
     longSigmaAt(noise, sums.center(left0, first + 1)) ** 2 / nLeft +
       longSigmaAt(noise, sums.center(right0, right1)) ** 2 / nRight,
   )
-  const within = (masked: { from: number; to: number }) => ({
-    distance: distanceAt(masked.from),
-    distanceSigma: (spacing * (masked.to - masked.from)) / Math.sqrt(12),
+  // The step's own transition ends in the stretch, too; what was left out beside its events belongs to none.
+  const { settled } = transitions.response
+  const within = ({ from, to }: { from: number; to: number }) => ({
+    distance: distanceAt(from + margin + Math.max(0, to - from - 2 * margin - settled) / 2),
+    distanceSigma: (spacing * (to - from)) / Math.sqrt(12),
     masked: true,
     delta,
     deltaSigma,
