@@ -1,7 +1,7 @@
 import type { AnalyzeDocument, CompareDocument, LocateDocument } from '@cold-thread/core/report'
 import type { Proof, ProofCause } from '@cold-thread/core/prove'
 import { z } from 'zod'
-import { faultCause } from './common.ts'
+import { FAULT_CAUSES } from './common.ts'
 
 const why = z.enum(['inside-dead-zone', 'below-noise', 'overlap', 'no-two-way'])
 const bound = z.enum(['min', 'max'])
@@ -110,7 +110,7 @@ export const locateDocument = z
         goodEnoughToDig: z.boolean(),
         causes: z.array(
           z.strictObject({
-            cause: faultCause,
+            cause: z.enum([...FAULT_CAUSES, 'cannot-tell']),
             probability: z.number(),
             because: z.array(z.string()),
           }),

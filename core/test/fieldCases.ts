@@ -58,6 +58,7 @@ export function fieldCase(seed: number, kind?: FieldKind): FieldCase {
   const damages = damagesOf(random, drawn, truth, thread)
   const present = drawnSurvey(random, pulse, thread)
   const baseline = drawnSurvey(random, pulse * 2 ** (2 * random.uniform() - 1), thread)
+  if (drawn === 'connector') patched(damages[0]!, [truth, records], thread)
   const first = damages[0]
   const cords = seededRandom(seed * 4637 + 11)
   return {
@@ -71,6 +72,17 @@ export function fieldCase(seed: number, kind?: FieldKind): FieldCase {
     baseline: withOwnCords(baseline, cords),
     present: withOwnCords(present, cords),
   }
+}
+
+/** A fault of a connector sits at one: where the link has none inside, the joint nearest to its place becomes one. */
+function patched(damage: Damage, plants: readonly PlantBundle[], thread: Thread): void {
+  const { at } = damage
+  if (!('fiber' in at)) return
+  const joints = thread.nodes.filter(({ joint }) => joint === 'splice')
+  const nearest = joints.reduce((a, b) => (Math.abs(b.fiber - at.fiber) < Math.abs(a.fiber - at.fiber) ? b : a))
+  for (const { links } of plants)
+    for (const step of links[0]!.path) if ('node' in step && step.node === nearest.id) step.joint = 'connector'
+  damage.at = { node: nearest.id }
 }
 
 /** A mode field within the tolerance of G.652 changes what a fiber scatters by so much, dB, one standard deviation. */

@@ -10,7 +10,7 @@ import {
   type Pairing,
 } from './posterior/candidates.ts'
 import { matchBothWays, type BothWays } from './shots/bothWays.ts'
-import { rankCauses, type RankedCause } from './posterior/causes.ts'
+import { rankCauses, whyNotTold, type FaultSigns, type RankedCause } from './posterior/causes.ts'
 import { evidenceInWords, likelihoodOf, type Evidence, type EvidencePlace } from './posterior/evidence.ts'
 import { byWavelength, lossesOf, quietLosses } from './posterior/faultLosses.ts'
 import { fuse, type FusedFault } from './posterior/fuse.ts'
@@ -42,6 +42,8 @@ export interface Fault {
   breaks: boolean
   reflects: boolean
   causes: RankedCause[]
+  /** Why its kind can't be told, and the test that would tell it; null where it is. */
+  untold: string | null
   nextTests: NextTest[]
   /** Added loss by wavelength, dB, mean of both directions where both were shot; null where it can't be measured. */
   loss: Record<string, number | null>
@@ -200,14 +202,16 @@ function onTheGround(
     warnings,
   )
   const { chainage, interval95, places, piece, fiber } = summarize(posterior)
-  const causes = rankCauses({
+  const signs: FaultSigns = {
     breaks,
     reflects,
+    reflectance: strongest(candidates),
     losses,
     extent: Math.max(0, ...candidates.map((candidate) => candidate.extent)),
     posterior,
     evidence,
-  })
+  }
+  const causes = rankCauses(signs)
   const { features } = calibrated
   const nearest = nearestNode(thread.nodes, chainage)
   const link = input.plant.links.find((candidate) => candidate.id === input.linkId)!
@@ -226,6 +230,7 @@ function onTheGround(
     breaks,
     reflects,
     causes,
+    untold: whyNotTold(signs, causes),
     nextTests: rankNextTests({
       linkState: link.state,
       nodes: thread.nodes,
@@ -278,6 +283,12 @@ function withEvidence(
     if (weighed.fit >= CONTRADICTS) posterior = weighed.posterior
   }
   return posterior
+}
+
+/** The strongest reflectance of a broken fiber's end, dB: a trace may not show what another does. */
+function strongest(candidates: readonly Candidate[]): number | null {
+  const shown = candidates.flatMap(({ breaks, reflectance }) => (breaks && reflectance !== null ? [reflectance] : []))
+  return shown.length > 0 ? Math.max(...shown) : null
 }
 
 function ghostsIn(shots: readonly Shot[]): GhostFound[] {

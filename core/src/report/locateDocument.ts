@@ -12,7 +12,8 @@ export interface FaultDocument {
   nearest: { node: string; offset: number }
   places: Place[]
   goodEnoughToDig: boolean
-  causes: { cause: Cause; probability: number; because: string[] }[]
+  /** `cannot-tell` first where the kind can't be told, with the test that would. */
+  causes: { cause: Cause | 'cannot-tell'; probability: number; because: string[] }[]
   loss: Record<string, number | null>
   opticalDistance: { ab: number | null; ba: number | null }
 }
@@ -38,7 +39,10 @@ export function locateDocument(result: LocateResult): LocateDocument {
       nearest: fault.nearest,
       places: fault.places,
       goodEnoughToDig: fault.goodEnoughToDig,
-      causes: fault.causes.map(({ cause, probability, because }) => ({ cause, probability, because })),
+      causes: [
+        ...(fault.untold === null ? [] : [{ cause: 'cannot-tell' as const, probability: 1, because: [fault.untold] }]),
+        ...fault.causes.map(({ cause, probability, because }) => ({ cause, probability, because })),
+      ],
       loss: fault.loss,
       opticalDistance: fault.opticalDistance,
     })),

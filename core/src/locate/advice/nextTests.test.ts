@@ -20,7 +20,7 @@ function situation(change: Partial<TestSituation> & { fiber?: number } = {}): Te
     groundLength: thread.groundLength,
     breaks,
     posterior,
-    causes: rankCauses({ breaks, reflects: false, losses: [], extent: 0, posterior, evidence }),
+    causes: rankCauses({ breaks, reflects: false, reflectance: null, losses: [], extent: 0, posterior, evidence }),
     sigma,
     measuringSigma: 15,
     shot: [{ direction: 'ab', wavelength: 1550, pulseLength: 30 }],
@@ -95,7 +95,15 @@ describe('the next test', () => {
     expect(kinds({ fiber: panel.fiber, sigma: 3 })).toContain('clean')
     // Even where the cause is as good as sure: there cleaning is what mends it.
     const posterior = layPosterior(thread, { fiber: panel.fiber, sigma: 0.2 }, 'reflection')
-    const causes = rankCauses({ breaks: false, reflects: true, losses: [], extent: 0, posterior, evidence: [] })
+    const causes = rankCauses({
+      breaks: false,
+      reflects: true,
+      reflectance: null,
+      losses: [],
+      extent: 0,
+      posterior,
+      evidence: [],
+    })
     const shot = [
       { direction: 'ab' as const, wavelength: 1310, pulseLength: 3 },
       { direction: 'ba' as const, wavelength: 1550, pulseLength: 3 },

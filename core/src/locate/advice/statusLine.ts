@@ -44,7 +44,9 @@ export function faultsInWords(plant: PlantBundle, faults: readonly ToldFault[]):
       `${fault.breaks ? 'break' : 'added loss'} ${faultPlaceInWords(plant, fault)}, chainage ${metres(fault.chainage)}`,
       high - low < 0.5 ? '' : `95 % within ${metres(low)} to ${metres(high)}`,
       losses.join(', '),
-      cause ? `likely ${cause.name} (${(100 * cause.probability).toFixed(0)} %)` : '',
+      cause && fault.untold === null
+        ? `likely ${cause.name} (${(100 * cause.probability).toFixed(0)} %)`
+        : (fault.untold ?? ''),
       fault.goodEnoughToDig || isAtPanel(plant, fault) ? '' : 'not good enough to dig',
     ]
       .filter((part) => part !== '')

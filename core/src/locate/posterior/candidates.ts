@@ -22,6 +22,8 @@ export interface Candidate {
   /** dB; null for a break or where it can't be measured */
   loss: number | null
   reflects: boolean
+  /** Of what shows there now, dB; null where it does not reflect. */
+  reflectance: number | null
   /** m of fiber from the shot's end, as measured. */
   measured: number
   /** m of fiber from the link's `from`, by the records. */
@@ -205,6 +207,7 @@ function toCandidate(
     extent: change.extent,
     readOut: false,
     reflects: change.kind !== 'break' && change.reflectanceAfter !== null,
+    reflectance: change.reflectanceAfter,
     measured,
     sigma: Math.hypot(eventSigma, startSigma, edgeSigma(trace)),
     systematic: Math.hypot(
@@ -236,6 +239,7 @@ export function candidateReadOut(
     extent: 0,
     readOut: true,
     reflects: evidence.what === 'reflection',
+    reflectance: null,
     measured,
     sigma: Math.max(1, evidence.sigma),
     systematic: 0,

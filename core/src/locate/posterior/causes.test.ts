@@ -2,7 +2,7 @@ import { besselk } from 'bessel'
 import { describe, expect, it } from 'vitest'
 import { twoCablePlant } from '../../../test/plants.ts'
 import { buildThread, fiberAtChainage } from '../../plant/index.ts'
-import { rankCauses, type FaultSigns } from './causes.ts'
+import { rankCauses, whyNotTold, type FaultSigns } from './causes.ts'
 import { layPosterior } from './posterior.ts'
 import { SUSPICION_RULES } from './suspicionRules.ts'
 
@@ -16,6 +16,7 @@ function signs(change: Partial<FaultSigns> & { fiber?: number } = {}): FaultSign
   return {
     breaks: false,
     reflects: false,
+    reflectance: null,
     losses: [],
     extent: 0,
     evidence: [],
@@ -50,7 +51,7 @@ const first = (change: Parameters<typeof signs>[0]) => rankCauses(signs(change))
 
 describe('causes, by common practice', () => {
   it('no light between nodes, suddenly: a cut', () => {
-    const cause = first({ breaks: true, reflects: true, evidence: [{ kind: 'growth', how: 'sudden' }] })
+    const cause = first({ breaks: true, reflectance: -30, evidence: [{ kind: 'growth', how: 'sudden' }] })
     expect(cause.cause).toBe('break')
     expect(cause.because).toContain('no light passes')
   })
@@ -58,7 +59,7 @@ describe('causes, by common practice', () => {
   it('much more loss at 1550 than at 1310, no reflection: a bend', () => {
     const cause = first({ losses: losses(0.1, 0.8), fiber: splice })
     expect(cause.cause).toBe('macrobend')
-    expect(cause.because.join()).toMatch(/8\.0 times as much at the longer wavelength/)
+    expect(cause.because.join()).toMatch(/8\.0 times as much at 1550 nm as at 1310 nm/)
   })
 
   it.each([8, 10, 12.5])('a bend of %f mm radius by the published model is taken for one', (millimetres) => {
@@ -100,6 +101,40 @@ describe('causes, by common practice', () => {
       expect(ranked.find((one) => one.cause === cause)!.probability).toBeGreaterThan(0.05)
   })
 
+  it('one wavelength alone says so, and asks for the other; two don’t', () => {
+    const of = (change: Parameters<typeof signs>[0]) => whyNotTold(signs(change), rankCauses(signs(change)))
+    const alone = { losses: [{ wavelength: 1550, loss: 0.5, sigma: 0.02 }], fiber: splice }
+    expect(of(alone)).toMatch(/1550 nm alone.*shoot at 1310 nm/)
+    expect(of({ losses: losses(0.05, 0.5), fiber: splice })).toBeNull()
+    expect(of({ breaks: true })).toBeNull()
+  })
+
+  it('60 nm apart a bend still tells itself from a splice: by 2^(60/75) = 1.74 as against 1', () => {
+    const near = (ratio: number) => [
+      { wavelength: 1490, loss: 0.7, sigma: 0.02 },
+      { wavelength: 1550, loss: 0.7 * ratio, sigma: 0.02 },
+    ]
+    expect(first({ losses: near(1.74), fiber: splice }).cause).toBe('macrobend')
+    expect(first({ losses: near(0.98), fiber: splice }).cause).toBe('bad-splice')
+  })
+
+  it('multimode wavelengths tell no bend: it loses about the same at both', () => {
+    const ranked = rankCauses(
+      signs({ losses: [850, 1300].map((wavelength) => ({ wavelength, loss: 1.5, sigma: 0.02 })) }),
+    )
+    expect(ranked.every(({ because }) => !because.join().includes('nm'))).toBe(true)
+  })
+
+  it('how a broken end reflects counts: flat at a panel is a connector left open, rough or dark in the run is a cut', () => {
+    const at = (fiber: number, reflectance: number | null) => first({ breaks: true, fiber, reflectance })
+    expect(at(panel, -14.7).cause).toBe('wrong-patch')
+    expect(at(panel, -14.7).because.join()).toMatch(/flat glass/)
+    expect(at(fiberAtChainage(thread, 1500), -41.8).because.join()).not.toMatch(/does not reflect/)
+    const share = (reflectance: number | null) =>
+      rankCauses(signs({ breaks: true, reflectance })).find(({ cause }) => cause === 'crush')?.probability ?? 0
+    expect(share(null)).toBeGreaterThan(3 * share(-16))
+  })
+
   it('probabilities add up to one but for what is left out', () => {
     const total = rankCauses(signs()).reduce((sum, { probability }) => sum + probability, 0)
     expect(total).toBeGreaterThan(0.95)
@@ -111,9 +146,9 @@ it('the rule book is consistent: priors, places and growth add up, and it names 
   expect(SUSPICION_RULES.source).not.toBe('')
   expect(SUSPICION_RULES.causes.reduce((sum, model) => sum + model.prior, 0)).toBeCloseTo(1, 6)
   for (const model of SUSPICION_RULES.causes) {
-    for (const table of [model.places, model.growth])
+    for (const table of [model.places, model.growth, model.reflects.broken])
       expect(Object.values(table).reduce((a, b) => a + b, 0)).toBeCloseTo(1, 6)
-    for (const chance of [model.breaks, model.neighbours, model.reflects.passing, model.reflects.broken]) {
+    for (const chance of [model.breaks, model.neighbours, model.reflects.passing]) {
       expect(chance).toBeGreaterThan(0)
       expect(chance).toBeLessThan(1)
     }

@@ -1,6 +1,6 @@
 import { placeClasses, type Posterior } from './posterior.ts'
 import type { Evidence } from './evidence.ts'
-import { SUSPICION_RULES, type Cause, type CauseModel, type SuspicionRules } from './suspicionRules.ts'
+import { brokenFace, SUSPICION_RULES, type Cause, type CauseModel, type SuspicionRules } from './suspicionRules.ts'
 
 /** A possible cause with its probability and the observations that speak for it. */
 export interface RankedCause {
@@ -14,6 +14,8 @@ export interface RankedCause {
 export interface FaultSigns {
   breaks: boolean
   reflects: boolean
+  /** Of its end where no light passes, dB; null where nothing reflects. */
+  reflectance: number | null
   /** Added loss at each wavelength, dB with standard uncertainty. */
   losses: { wavelength: number; loss: number; sigma: number }[]
   /** m over which the loss is spread; 0 for a point. */
@@ -53,13 +55,35 @@ export function rankCauses(signs: FaultSigns, rules: SuspicionRules = SUSPICION_
     .sort((a, b) => b.probability - a.probability)
 }
 
+/** A cause with so much of the probability is told, whatever the wavelengths leave open. */
+const TOLD = 0.6
+/** Causes whose loss grows with wavelength, and those whose loss does not. */
+const OF_BENT_GLASS: readonly Cause[] = ['macrobend', 'water', 'crush', 'pull']
+const OF_A_JOINT: readonly Cause[] = ['bad-splice', 'connector']
+/** Both must be as likely as this to leave the question open. */
+const OPEN = 0.2
+
+/**
+ * Why what is known can't tell the kind of a fault, with the test that would; null where it can. Bent glass and a joint are told
+ * apart by their loss at two wavelengths.
+ */
+export function whyNotTold(signs: FaultSigns, ranked: readonly RankedCause[]): string | null {
+  if (signs.breaks || singleMode(signs.losses).length > 1 || (ranked[0]?.probability ?? 1) >= TOLD) return null
+  const share = (causes: readonly Cause[]) =>
+    ranked.reduce((sum, { cause, probability }) => (causes.includes(cause) ? sum + probability : sum), 0)
+  if (Math.min(share(OF_BENT_GLASS), share(OF_A_JOINT)) < OPEN) return null
+  const shot = signs.losses[0]?.wavelength ?? 1550
+  if (shot < SINGLE_MODE_FROM) return null
+  return `${shot} nm alone can’t tell bent glass from a poor joint: shoot at ${shot > 1450 ? 1310 : 1550} nm as well`
+}
+
 function meanChance(chance: Observation['chance'], models: readonly CauseModel[]): number {
   const prior = models.reduce((sum, model) => sum + model.prior, 0)
   return models.reduce((sum, model) => sum + model.prior * chance(model), 0) / prior
 }
 
 function observationsOf(signs: FaultSigns): Observation[] {
-  const { breaks, reflects, posterior, extent } = signs
+  const { breaks, reflects, reflectance, posterior, extent, losses } = signs
   const out: Observation[] = [
     {
       chance: (model) => (breaks ? model.breaks : 1 - model.breaks),
@@ -67,10 +91,10 @@ function observationsOf(signs: FaultSigns): Observation[] {
     },
     {
       chance: ({ reflects: r }) => {
-        const yes = breaks ? r.broken : r.passing
-        return reflects ? yes : 1 - yes
+        if (breaks) return r.broken[brokenFace(reflectance)]
+        return reflects ? r.passing : 1 - r.passing
       },
-      words: reflects ? 'it reflects' : 'it does not reflect',
+      words: breaks ? FACE_WORDS[brokenFace(reflectance)] : reflects ? 'it reflects' : 'it does not reflect',
     },
   ]
   const classes = placeClasses(posterior)
@@ -84,16 +108,9 @@ function observationsOf(signs: FaultSigns): Observation[] {
       ),
     words: `it sits ${PLACE_WORDS[where[0]]} (${(100 * where[1]).toFixed(0)} %)`,
   })
-  const ratio = lossRatio(signs)
-  if (ratio)
-    out.push({
-      chance: ({ ratio: model }) => {
-        const spread = model ? Math.hypot(model.spread, ratio.sigma) : Math.hypot(0.8, ratio.sigma)
-        const middle = model ? Math.log(model.median) : 0
-        return Math.exp(-0.5 * ((Math.log(ratio.value) - middle) / spread) ** 2) / spread + 1e-4
-      },
-      words: ratioInWords(ratio.value),
-    })
+  const spectrum = singleMode(losses)
+  if (spectrum.length > 1)
+    out.push({ chance: ({ ratio }) => chanceOfSpectrum(spectrum, ratio), words: ratioInWords(spectrum) })
   if (extent > 0)
     out.push({
       chance: ({ cause }) => (cause === 'water' || cause === 'aging' ? 0.7 : cause === 'crush' ? 0.1 : 0.03),
@@ -110,6 +127,11 @@ function observationsOf(signs: FaultSigns): Observation[] {
   return out
 }
 
+const FACE_WORDS = {
+  flat: 'its end reflects as flat glass does',
+  rough: 'its end reflects less than flat glass does',
+  none: 'its end does not reflect',
+}
 const PLACE_WORDS = { splice: 'at a splice', connector: 'at a connector', coil: 'in a coil', run: 'between nodes' }
 const GROWTH_WORDS = { sudden: 'it came suddenly', slow: 'it grew slowly', weather: 'it comes with the weather' }
 
@@ -118,17 +140,60 @@ function typicalShare(key: keyof typeof PLACE_WORDS): number {
   return { splice: 0.22, connector: 0.22, coil: 0.1, run: 0.46 }[key]
 }
 
-/** Loss at the longest wavelength over that at the shortest, and the spread of its logarithm; null without both. */
-function lossRatio({ losses }: FaultSigns): { value: number; sigma: number } | null {
-  const sorted = losses.toSorted((a, b) => a.wavelength - b.wavelength)
-  const [short, long] = [sorted[0], sorted.at(-1)]
-  if (!short || !long || long.wavelength - short.wavelength < 100) return null
-  const [a, b] = [Math.max(short.loss, short.sigma, 1e-3), Math.max(long.loss, long.sigma, 1e-3)]
-  return { value: b / a, sigma: Math.hypot(short.sigma / a, long.sigma / b) }
+type SpectralLoss = FaultSigns['losses'][number]
+
+/** The relations of loss and wavelength hold for single-mode fiber; two wavelengths nearer than this tell nothing, nm. */
+const SINGLE_MODE_FROM = 1260
+const APART = 30
+/** nm between which a cause's ratio holds. */
+const RATIO_SPAN = 1550 - 1310
+
+/** Losses at wavelengths of single-mode fiber, shortest first; fewer than two where they lie too close. */
+function singleMode(losses: readonly SpectralLoss[]): SpectralLoss[] {
+  const own = losses.filter(({ wavelength }) => wavelength >= SINGLE_MODE_FROM)
+  const sorted = own.toSorted((a, b) => a.wavelength - b.wavelength)
+  return sorted.length > 1 && sorted.at(-1)!.wavelength - sorted[0]!.wavelength >= APART ? sorted : []
 }
 
-function ratioInWords(ratio: number): string {
-  if (ratio > 1.5) return `it loses ${ratio.toFixed(1)} times as much at the longer wavelength`
-  if (ratio < 0.77) return `it loses ${(1 / ratio).toFixed(1)} times as much at the shorter wavelength`
-  return 'it loses about the same at both wavelengths'
+/** Spread of the ratio's logarithm of a cause that says nothing of it. */
+const ANY_RATIO = 1.2
+/** Standard deviations to both sides over which a ratio is summed, and steps for each of them. */
+const SUMMED = { sigmas: 3, steps: 8 }
+/** However well a cause explains the losses, another one that nobody thought of may explain them too. */
+const UNTHOUGHT = 1e-4
+
+/**
+ * Chance of losses at several wavelengths under a cause, but for a factor that is the same for all causes: its loss is
+ * L·exp(k·(λ − λ₀)), of any size L, with k as the cause has it; each reading is off by its own uncertainty.
+ */
+function chanceOfSpectrum(losses: readonly SpectralLoss[], ratio: CauseModel['ratio']): number {
+  const [middle, spread] = ratio ? [Math.log(ratio.median), ratio.spread] : [0, ANY_RATIO]
+  const first = losses[0]!.wavelength
+  let chance = 0
+  let weights = 0
+  for (let n = -SUMMED.sigmas * SUMMED.steps; n <= SUMMED.sigmas * SUMMED.steps; n++) {
+    const z = n / SUMMED.steps
+    const weight = Math.exp(-0.5 * z * z)
+    const shape = losses.map(({ wavelength }) => Math.exp(((middle + z * spread) * (wavelength - first)) / RATIO_SPAN))
+    chance += weight * Math.exp(-0.5 * misfitOf(losses, shape))
+    weights += weight
+  }
+  return chance / weights + UNTHOUGHT
+}
+
+/** χ² of losses against a shape of the size that fits them best; a fault does not gain. */
+function misfitOf(losses: readonly SpectralLoss[], shape: readonly number[]): number {
+  const sum = (of: (one: SpectralLoss, part: number) => number) =>
+    losses.reduce((total, one, i) => total + of(one, shape[i]!) / one.sigma ** 2, 0)
+  const size = Math.max(0, sum(({ loss }, part) => loss * part) / sum((_, part) => part * part))
+  return sum(({ loss }, part) => (loss - size * part) ** 2)
+}
+
+function ratioInWords(losses: readonly SpectralLoss[]): string {
+  const [short, long] = [losses[0]!, losses.at(-1)!]
+  const ratio = Math.max(long.loss, long.sigma) / Math.max(short.loss, short.sigma)
+  const at = (one: SpectralLoss) => `${one.wavelength} nm`
+  if (ratio > 1.2) return `it loses ${ratio.toFixed(1)} times as much at ${at(long)} as at ${at(short)}`
+  if (ratio < 0.83) return `it loses ${(1 / ratio).toFixed(1)} times as much at ${at(short)} as at ${at(long)}`
+  return `it loses about the same at ${at(short)} and ${at(long)}`
 }

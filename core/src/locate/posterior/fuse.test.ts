@@ -15,6 +15,7 @@ const seen = (given: Partial<Candidate>): Candidate => ({
   loss: 0.5,
   lossSigma: 0.01,
   reflects: false,
+  reflectance: null,
   measured: 1000,
   fiber: 1000,
   sigma: 4,

@@ -130,6 +130,7 @@ export function FaultCard({
           <Typography variant="h3" sx={{ mb: 1 }}>
             What it may be
           </Typography>
+          {fault.untold !== null && <Typography sx={{ mb: 1, fontWeight: 650 }}>{fault.untold}</Typography>}
           <CausesList causes={fault.causes} />
         </Box>
         <Box>

@@ -24,6 +24,7 @@ function fault(change: Partial<FaultView> = {}): FaultView {
     goodEnoughToDig: true,
     breaks: true,
     reflects: false,
+    untold: null,
     causes: [{ cause: 'break', name: 'cut or clean break', probability: 0.91, because: [] }],
     nextTests: [],
     loss: { '1550': null },
