@@ -75,6 +75,12 @@ describe('a fault is found through other cords', () => {
     },
   )
 
+  it('where the cords are not told, it is said where the link was found to begin', () => {
+    const { warnings } = locate({ ...SURVEYS[0]![1], told: false }, { ...SURVEYS[4]![1], told: false, from: ['ab'] })
+    const begins = warnings.find(({ code }) => code === 'launch-found')!.message.match(/begin (\d+) m into/)![1]
+    expect(Math.abs(Number(begins) - 500)).toBeLessThan(4)
+  })
+
   it('one at the far panel, seen from there', () => {
     const damages = [{ at: { node: 'n2' }, breaks: true, reflectance: -40 }]
     const { faults } = locate(SURVEYS[0]![1], { ...SURVEYS[1]![1], damages })

@@ -1,3 +1,4 @@
+import { contradictions } from '../plant/check.ts'
 import { buildThread, type ThreadNode } from '../plant/thread.ts'
 import type { PlantBundle } from '../plant/types.ts'
 import { calibrate, groundOf, type Calibration } from './records/calibrate.ts'
@@ -25,6 +26,7 @@ import { warnMoved } from './records/warnMoved.ts'
 import { withoutPassedBreaks } from './shots/passedBreaks.ts'
 import type { LocateWarning, Shot } from './shots/shot.ts'
 import { warnAboutShots } from './shots/shotWarnings.ts'
+import { withoutUnusable } from './shots/unusable.ts'
 import { withNominalWavelengths } from './shots/wavelengths.ts'
 import { pulseLengthOf } from '../trace/trace.ts'
 
@@ -107,9 +109,10 @@ const UNEXPECTED = 0.2
  * @throws CodedError for an unknown link
  */
 export function locateFaults(given: LocateInput): LocateResult {
-  const warnings: LocateWarning[] = []
   const { plant, linkId } = given
-  const [before, now] = withNominalWavelengths(given.baseline, given.present)
+  const warnings: LocateWarning[] = contradictions(plant, linkId).map((message) => ({ code: 'records-apart', message }))
+  const usable = withoutUnusable(given.baseline, given.present, warnings)
+  const [before, now] = withNominalWavelengths(usable.baseline, usable.present)
   const baseline = withLaunchEnds(before)
   const threads = { ab: buildThread(plant, linkId, 'ab'), ba: buildThread(plant, linkId, 'ba') }
   const directed = withDirectionsRight(threads, baseline, withLaunchEnds(now), warnings)

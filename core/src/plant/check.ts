@@ -1,5 +1,5 @@
 import { CodedError } from '../errors/index.ts'
-import type { Link, PathStep, PlantBundle, PlantNode } from './types.ts'
+import type { Cable, Link, PathStep, PlantBundle, PlantNode } from './types.ts'
 
 /** A plant record that contradicts itself: what, and where in the bundle. */
 export class PlantError extends CodedError<'duplicate-id' | 'dangling-id' | 'out-of-range' | 'broken-path'> {
@@ -80,9 +80,38 @@ function checkLink(link: Link, at: string, plant: PlantBundle, nodes: Map<string
       throw new PlantError('out-of-range', `${here}.fiber`, `fiber ${step.fiber} of a cable of ${cable.fiberCount}`)
     for (const nodeId of [nodeBefore(link, j), nodeAfter(link, j)]) {
       const node = known(nodes, nodeId, here, 'node')
-      const reaches = node.routeId === cable.routeId && node.chainage >= cable.from && node.chainage <= cable.to
-      if (!reaches) throw new PlantError('broken-path', here, `cable ${cable.id} does not reach node ${nodeId}`)
+      if (node.routeId !== cable.routeId || missedBy(cable, node) > RECORDS_APART)
+        throw new PlantError('broken-path', here, `cable ${cable.id} does not reach node ${nodeId}`)
     }
+  })
+}
+
+/** A cable's end and the closure that it is spliced in stand so far apart in a record at most, m: the path says that it reaches it. */
+const RECORDS_APART = 50
+/** Two figures of one place that differ by less are one, m. */
+const SAME_PLACE = 2
+
+/** How far a node lies outside a cable's chainages, m. */
+function missedBy(cable: Cable, node: PlantNode): number {
+  return Math.max(0, cable.from - node.chainage, node.chainage - cable.to)
+}
+
+/** Where a link's records say two things of one place: a cable's end here, its closure there. In words, one for each. */
+export function contradictions(plant: PlantBundle, linkId: string): string[] {
+  const link = plant.links.find(({ id }) => id === linkId)
+  if (!link) return []
+  return link.path.flatMap((step, j) => {
+    if (!isCableStep(step)) return []
+    const cable = plant.cables.find(({ id }) => id === step.cable)!
+    return [nodeBefore(link, j), nodeAfter(link, j)].flatMap((id) => {
+      const node = plant.nodes.find((one) => one.id === id)!
+      const missed = missedBy(cable, node)
+      return missed > SAME_PLACE
+        ? [
+            `by the record cable ${cable.id} ends ${missed.toFixed(0)} m from ${node.name}, which it is joined in: the chainage of ${node.name}, ${node.chainage.toFixed(0)} m, is taken`,
+          ]
+        : []
+    })
   })
 }
 

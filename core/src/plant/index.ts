@@ -1,4 +1,4 @@
-export { checkPlant, isCableStep, PlantError } from './check.ts'
+export { checkPlant, contradictions, isCableStep, PlantError } from './check.ts'
 export { correctCable, correctionInWords } from './correct.ts'
 export type { CableCorrection, CorrectableField } from './correct.ts'
 export { describePlace } from './describe.ts'

@@ -4,6 +4,7 @@ import { twoCablePlant } from '../../test/plants.ts'
 import {
   buildThread,
   checkPlant,
+  contradictions,
   delayToFiber,
   describePlace,
   fiberAtDelay,
@@ -155,6 +156,27 @@ describe('records that contradict themselves are refused, naming the place', () 
     checkPlant(plant)
     spoil(plant)
     expect(() => checkPlant(plant)).toThrow(expect.objectContaining({ place: path, code }))
+  })
+})
+
+describe('a cable’s end and its closure apart in the record', () => {
+  const apart = (metres: number) => {
+    const plant = twoCablePlant()
+    plant.cables[1]!.to -= metres
+    return plant
+  }
+
+  it('by up to 50 m are told, and the closure’s place is taken', () => {
+    checkPlant(apart(50))
+    expect(contradictions(apart(40), 'l')).toEqual([
+      expect.stringMatching(/cable b ends 40 m from East panel.*3000 m, is taken/),
+    ])
+    expect(contradictions(apart(1.5), 'l')).toEqual([])
+    expect(buildThread(apart(40), 'l').fiberLength).toBe(buildThread(twoCablePlant(), 'l').fiberLength)
+  })
+
+  it('by more are not one path', () => {
+    expect(() => checkPlant(apart(51))).toThrow(expect.objectContaining({ code: 'broken-path' }))
   })
 })
 

@@ -101,12 +101,17 @@ function disagreementOf(
   }
   const [one, other] = [lengthBetween(ab, marks(0)), lengthBetween(ba, marks(1))]
   if (!one || !other) return null
-  return { value: one.delay / other.delay - 1, sigma: Math.hypot(one.relative, other.relative) }
+  // Two ends of one trace may stand apart by a part of a point as well.
+  const points = Math.hypot(ab.analysis.trace.spacing, ba.analysis.trace.spacing) / Math.abs(one.metres)
+  return { value: one.delay / other.delay - 1, sigma: Math.hypot(one.relative, other.relative, points / 2) }
 }
 
-function lengthBetween(shot: Shot, [from, to]: readonly TraceMark[]): { delay: number; relative: number } | null {
+function lengthBetween(
+  shot: Shot,
+  [from, to]: readonly TraceMark[],
+): { delay: number; relative: number; metres: number } | null {
   if (!from || !to || from.distance === to.distance) return null
   const metres = Math.abs(to.distance - from.distance)
   const sigma = Math.hypot(from.sigma, to.sigma, edgeSigma(shot.analysis.trace))
-  return { delay: delayFromDistance(metres, shot.analysis.trace.groupIndex), relative: sigma / metres }
+  return { delay: delayFromDistance(metres, shot.analysis.trace.groupIndex), relative: sigma / metres, metres }
 }

@@ -35,7 +35,16 @@ export function warnAboutShots(
         message: `${shot.name}: the first ${(working.from * trace.spacing).toFixed(0)} m are blind, ${(working.from / working.pulsePoints).toFixed(0)} pulses: clean the port and the launch connection, or use a longer cord`,
       })
   }
-  for (const { baseline, present } of pairings) {
+  for (const { baseline, present, comparison, ends } of pairings) {
+    const unknown = [baseline, present].filter(({ launch }) => launch === null)
+    if (unknown.length > 0) {
+      const scale = present.analysis.trace.groupIndex / baseline.analysis.trace.groupIndex
+      const begins = (ends.start.distance - comparison.alignment.offset) / scale
+      warnings.push({
+        code: 'launch-found',
+        message: `${unknown.map(({ name }) => name).join(' and ')}: the launch cord is not on record. The link is taken to begin ${Math.max(0, begins).toFixed(0)} m into ${present.name}, where it lies best on the baseline`,
+      })
+    }
     const [before, now] = [pulseLengthOf(baseline.analysis.trace), pulseLengthOf(present.analysis.trace)]
     if (now > 3 * before)
       warnings.push({
