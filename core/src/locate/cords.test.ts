@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { twoCablePlant } from '../../test/plants.ts'
 import { shootThrough, type TwoCableSurvey } from '../../test/surveys.ts'
-import { proveRepair } from '../prove/index.ts'
+import { proveRepair, totalName } from '../prove/index.ts'
 import { seesConnection } from './shots/connections.ts'
 import { buildThread } from '../plant/index.ts'
 import { findLinkEnds } from './shots/linkEnds.ts'
@@ -129,6 +129,8 @@ describe('what cords let be seen', () => {
     // From each end only the connection at the instrument shows.
     const open = totalOf(SURVEYS[1]![1])
     expect(open.without).toEqual(['West panel', 'East panel'])
+    expect(totalName(open)).toBe('Link without West panel and East panel')
+    expect(totalName(totalOf(SURVEYS[0]![1]))).toBe('Whole link')
     expect(Math.abs(open.after! - open.before!)).toBeLessThan(0.05)
   })
 })

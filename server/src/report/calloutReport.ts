@@ -4,6 +4,7 @@ import { SUSPICION_RULES, type Cause } from '@cold-thread/core/locate'
 import {
   changeNear,
   totalHolds,
+  totalName,
   judgeTrunk,
   judgeTrunkReference,
   type LoggedTrunk,
@@ -164,7 +165,7 @@ function beforeAndAfter({ proof }: ReportEvidence): Content[] {
       HOLDS[event.holds],
     ])
     rows.push([
-      { text: 'Whole link', bold: true },
+      { text: totalName(total), bold: true },
       'total',
       figure(total.before, 2),
       `${figure(total.after, 2)}${spread(total.afterSigma, 2)}`,

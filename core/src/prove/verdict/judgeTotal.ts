@@ -40,9 +40,11 @@ export function judgeTotal(
   const added = events
     .filter((event) => event.wavelength === wavelength && event.status === 'new')
     .reduce((sum, { joints }) => sum + joints, 0)
-  const most = budget(added)
   const { nodes } = (after[0] ?? before[0])!.calibration.threads.ab
   const without = [...(ends.near ? [] : [nodes[0]!.name]), ...(ends.far ? [] : [nodes.at(-1)!.name])]
+  // A connection that is not in the total is not in its budget either.
+  const whole = budget(added)
+  const most = whole === null ? null : whole - without.length * rules.pair.value
   return {
     before: old?.loss ?? null,
     after: now?.loss ?? null,
@@ -71,6 +73,11 @@ function counted(pairs: readonly { now: Survey; old: Survey | undefined }[]): Wi
 }
 
 const OPPOSITE: Record<Connection, Connection> = { near: 'far', far: 'near' }
+
+/** What a total is of: the whole link, or without the connections that not every trace saw alike. */
+export function totalName({ without = [] }: ProofTotal): string {
+  return without.length === 0 ? 'Whole link' : `Link without ${without.join(' and ')}`
+}
 
 /** Whether a total is within what is allowed, both with what they may be off by. */
 export function totalHolds({ after, afterSigma, allowed, allowedSigma }: ProofTotal): Holds {

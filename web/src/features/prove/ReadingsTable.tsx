@@ -1,4 +1,4 @@
-import { totalHolds, type Proof, type ProofEvent } from '@cold-thread/core/prove'
+import { totalHolds, totalName, type Proof, type ProofEvent } from '@cold-thread/core/prove'
 import Box from '@mui/material/Box'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import Switch from '@mui/material/Switch'
@@ -67,7 +67,7 @@ export function ReadingsTable({ proof }: { proof: Proof }) {
       )}
       {narrow && (
         <Typography sx={{ fontWeight: 650, mt: 1 }}>
-          Whole link: {total.before === null ? '' : `was ${total.before.toFixed(2)} dB, `}
+          {totalName(total)}: {total.before === null ? '' : `was ${total.before.toFixed(2)} dB, `}
           {total.after === null ? 'not measured' : `is ${total.after.toFixed(2)} dB`}
           {total.allowed !== null && `, allowed ${total.allowed.toFixed(2)} dB`}
           {total.budget != null && `, budget ${total.budget.toFixed(2)} dB`}
@@ -165,7 +165,7 @@ function EventTable({
             </TableRow>
           ))}
           <TableRow sx={{ '& td': { fontWeight: 650 } }}>
-            <TableCell>Whole link</TableCell>
+            <TableCell>{totalName(total)}</TableCell>
             <TableCell>total</TableCell>
             <TableCell {...number}>{total.before === null ? '–' : total.before.toFixed(2)}</TableCell>
             <TableCell {...number}>
