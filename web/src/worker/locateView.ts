@@ -2,6 +2,7 @@ import {
   groundMap,
   findLinkEnds,
   locateFaults,
+  withNominalWavelengths,
   type Calibration,
   type LocateResult,
   type Shot,
@@ -17,9 +18,9 @@ import type { DifferenceCurve, LocateRequest, LocateView, TraceCurve, TraceInput
 /** Everything the Locate stage shows, from the stored files: decode, analyze, compare, place, lay on the ground. */
 export function locateView(request: LocateRequest): LocateView {
   const begun = performance.now()
-  const baseline = request.baseline.map(toShot)
   const { plant, linkId, evidence } = request
-  const given = request.present.map(toShot)
+  // One name for each wavelength, so that curves, differences and losses are found by it.
+  const [baseline, given] = withNominalWavelengths(request.baseline.map(toShot), request.present.map(toShot))
   const result = locateFaults({ plant, linkId, baseline, present: given, evidence })
   const { present } = result
   // Directions may have been put right and traces of other fibers left out: what was read stays the same.
