@@ -53,6 +53,8 @@ export interface Fault {
   lossSigma: Record<string, number | null>
   /** m of fiber from each end, cords taken off; null where not shot */
   opticalDistance: { ab: number | null; ba: number | null }
+  /** Its standard deviation by what was measured from that end alone, m. */
+  opticalSigma: { ab: number | null; ba: number | null }
   /** m of fiber from the link's `from`, by the records; its standard deviation, null when no instrument measured it. */
   fiber: number
   fiberSigma: number | null
@@ -254,6 +256,7 @@ function onTheGround(
     loss,
     lossSigma,
     opticalDistance: { ab: meanMeasured(candidates, 'ab'), ba: meanMeasured(candidates, 'ba') },
+    opticalSigma: { ab: measuredSigma(candidates, 'ab'), ba: measuredSigma(candidates, 'ba') },
     fiber: measured?.fiber ?? fiber,
     fiberSigma: measured?.sigma ?? null,
     posterior,
@@ -317,6 +320,12 @@ function neighbours(nodes: readonly ThreadNode[], fiber: number): [string, strin
 function meanMeasured(candidates: readonly Candidate[], direction: 'ab' | 'ba'): number | null {
   const shot = candidates.filter((candidate) => candidate.direction === direction)
   return shot.length > 0 ? shot.reduce((sum, c) => sum + c.measured, 0) / shot.length : null
+}
+
+/** Of one end's shots: what is off in one of them is in part off in all, so that they are no surer than the surest. */
+function measuredSigma(candidates: readonly Candidate[], direction: 'ab' | 'ba'): number | null {
+  const shot = candidates.filter((candidate) => candidate.direction === direction)
+  return shot.length > 0 ? Math.min(...shot.map(({ sigma }) => sigma)) : null
 }
 
 function pairEnds(calibrated: Calibration, shots: readonly Shot[]): BothWays[] {

@@ -32,9 +32,10 @@ export function FaultCard({
   const position = route ? positionAt(route, fault.chainage) : null
   const losses = Object.entries(fault.loss)
   const { ab, ba } = fault.opticalDistance
+  const { opticalSigma } = fault
   const lengths = [
-    ...(ab === null ? [] : [['from the near end', ab] as const]),
-    ...(ba === null ? [] : [['from the far end', ba] as const]),
+    ...(ab === null ? [] : [['from the near end', ab, opticalSigma.ab] as const]),
+    ...(ba === null ? [] : [['from the far end', ba, opticalSigma.ba] as const]),
   ]
   return (
     <Section
@@ -111,16 +112,16 @@ export function FaultCard({
           ))}
           <Typography>
             Fiber length:{' '}
-            {lengths.map(([words, value], k) => (
+            {lengths.map(([words, value, sigma], k) => (
               <Fragment key={words}>
                 {k > 0 && ', '}
                 {words}{' '}
                 <Figure
                   value={value}
-                  sigma={fault.fiberSigma}
+                  sigma={sigma}
                   unit="m"
-                  digits={(fault.fiberSigma ?? 0) >= 10 ? 0 : 1}
-                  why="Cords taken off, with the plant’s group index. The uncertainty is one standard deviation of the place on the fiber, all traces together."
+                  digits={(sigma ?? 0) >= 10 ? 0 : 1}
+                  why="Cords taken off, with the plant’s group index. The uncertainty is one standard deviation of what was measured from this end; the place on the ground above is from all traces together."
                 />
               </Fragment>
             ))}

@@ -30,6 +30,7 @@ function fault(change: Partial<FaultView> = {}): FaultView {
     loss: { '1550': null },
     lossSigma: { '1550': null },
     opticalDistance: { ab: 1560, ba: 1480 },
+    opticalSigma: { ab: 3, ba: 3 },
     fiber: 1560,
     fiberSigma: 3,
     ground: 1542,
