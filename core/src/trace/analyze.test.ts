@@ -150,6 +150,24 @@ describe('events', () => {
   })
 })
 
+describe('behind the front', () => {
+  it('a low reflection of the port is over when it has fallen by half its own height, and joints soon behind it are found', () => {
+    // 5 µs are 510 m; the reflection stands 0.8 dB over the fiber, which itself loses 1.5 dB in seven kilometres.
+    const trace = drawTrace({
+      points: 10_000,
+      spacing: 5,
+      pulseWidth: 5e-6,
+      peaks: [{ at: 0, height: 0.8 }],
+      steps: [{ at: 2600, rise: -0.3 }],
+      noise: 0.003,
+    })
+    const { events } = analyzeTrace(trace)
+    expect(events[0]!.settled).toBeLessThan(2600)
+    const found = events.find(({ distance }) => Math.abs(distance - 2600) < 250)!
+    expect(Math.abs(found.loss! - 0.3)).toBeLessThan(0.03)
+  })
+})
+
 describe('events that run into each other', () => {
   // 50 ns is 5.1 m of fiber: two reflections 9 m apart leave no line between them.
   const pair = {

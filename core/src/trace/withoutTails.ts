@@ -122,6 +122,10 @@ function searched(
 /** A port's reflection falls to half its height within so many pulses (judgement). */
 const PORT_PULSES = 20
 
+/** Behind its reflection the fiber's level is asked for so many pulses on, and a receiver at its limit holds a level to this, dB. */
+const PORT_BESIDE = 3
+const SAME_LEVEL_DB = 0.01
+
 /** The instrument's own front: where its reflection, if it has one, has fallen to half its height. */
 function portOf({ levels, ...trace }: Trace, pulsePoints: number): Reflected {
   const start = Math.max(0, Math.ceil(indexOf(trace, 0)))
@@ -129,7 +133,10 @@ function portOf({ levels, ...trace }: Trace, pulsePoints: number): Reflected {
   const top = highest(levels, start, behind)
   // Without a reflection the trace begins on the fiber's line, and does not fall so soon.
   const soon = Math.min(levels.length, behind + PORT_PULSES * Math.ceil(pulsePoints + 2))
-  const fallen = halfFall(levels, top, -Infinity, levels[top]!, soon)
+  // Half of what stands over the fiber, where the fiber shows by then: half of all the light that long fiber itself loses.
+  const beside = Math.min(soon - 1, behind + Math.ceil(PORT_BESIDE * pulsePoints))
+  const base = levels[beside]! < levels[top]! - SAME_LEVEL_DB ? levels[beside]! : -Infinity
+  const fallen = halfFall(levels, top, base, levels[top]!, soon)
   return { start, lead: 0, fallen: fallen < soon - 1 ? Math.max(behind, fallen) : behind }
 }
 

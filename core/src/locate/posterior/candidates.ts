@@ -134,8 +134,9 @@ function isOpenFarEnd(change: Change, { baseline, present, ends }: Pairing): boo
 
 /** The link's first and last connection are mated anew with a cord at each survey: what that changes is no fault. */
 function isMatedAnew(change: Change, { baseline, present, ends }: Pairing, { threads }: Calibration): boolean {
-  // Within the dead zone of the connection nothing can be told from the connection itself.
-  const near = 2 * pulseLengthOf(present.analysis.trace) + 5 + 3 * change.distanceSigma
+  // Within the dead zone of the connection nothing can be told from the connection itself. A place that may be anywhere in a
+  // stretch reaches √3 of its standard deviations.
+  const near = 2 * pulseLengthOf(present.analysis.trace) + 5 + 2 * change.distanceSigma
   const isAt = (mark: { distance: number } | null) => mark !== null && Math.abs(mark.distance - change.distance) < near
   const connection = isAt(ends.start) ? 'near' : isAt(ends.end) ? 'far' : null
   if (!connection) return false

@@ -70,7 +70,7 @@ function placeOfFaint(
 }
 
 /** A loss must stand over the scatter by so much before its spread can be told. */
-const MEASURABLE_EXTENT = 20
+const MEASURABLE_EXTENT = 30
 
 /** What is needed to place a transition in a series. */
 export type TransitionSearch = Pick<Working, 'sums' | 'slope' | 'slopeSigma' | 'response' | 'pulsePoints' | 'gap'> & {

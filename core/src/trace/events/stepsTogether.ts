@@ -119,7 +119,7 @@ const ONE_REFLECTION = 1.4
 
 /** So many steps of one sign, each so near the one before, in pulses, are one loss that is spread (judgement). */
 const CROWD = 3
-const CROWDED = 1.6
+const CROWDED = 0.8
 
 /** Joints, with those together that are one spread loss. */
 function withCrowds(joints: readonly number[][], single: readonly Measured[], pulsePoints: number): number[][] {

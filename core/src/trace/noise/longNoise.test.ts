@@ -40,6 +40,20 @@ describe('noise of long means', () => {
     expect(Math.sqrt(receiver) / 2e-4).toBeLessThan(1.15)
   })
 
+  it('joints that stand a few pulses apart do not count as noise, however long the noise beyond the end is', () => {
+    const random = seededRandom(2)
+    const [points, lit] = [200, 12_000]
+    const joints = Array.from({ length: 14 }, (_, k) => ({ at: 600 + 800 * k, loss: 0.15 * (k % 2 ? -1 : 1) }))
+    const levels = Float64Array.from({ length: 30_000 }, (_, i) => {
+      const lost = joints.reduce((sum, { at, loss }) => sum + loss * Math.min(1, Math.max(0, (i - at) / points)), 0)
+      const light = i < lit ? 10 ** ((-4 - 1e-4 * i - lost) / 5) : 0
+      return 5 * Math.log10(Math.max(1e-12, light + 2e-4 * random.normal()))
+    })
+    const { receiver } = longNoiseOf(levels, { points, width: 10e-6 }, (i) => i < lit)!
+    expect(Math.sqrt(receiver) / 2e-4).toBeGreaterThan(0.7)
+    expect(Math.sqrt(receiver) / 2e-4).toBeLessThan(1.6)
+  })
+
   it('is not told from a few windows', () => {
     expect(longNoiseOf(new Float64Array(50), { points: POINTS, width: PULSE }, () => true)).toBeNull()
   })

@@ -14,7 +14,10 @@ export interface LongNoise {
   seen: number
 }
 
-/** Windows of so many pulses where the trace is so many pulses long: joints must lie in the lesser part of them. */
+/** Every so many points it is asked whether there is light. */
+const SAMPLED = 16
+
+/** Windows of so many pulses where light comes from so many pulses: joints must lie in the lesser part of them. */
 const WINDOWS = [
   { pulses: 4, from: 1000 },
   { pulses: 2, from: 400 },
@@ -81,7 +84,10 @@ export function longNoiseOf(
 ): LongNoise | null {
   const points = Math.max(1, pulse.points)
   const roughnessOf = (sourceWidth: number) => points / (sourceWidth * pulse.width)
-  const pulses = WINDOWS.find(({ from }) => levels.length >= from * points)?.pulses
+  // Joints are counted by the pulses in which there is light: what lies beyond the fiber's end has none.
+  let clear = 0
+  for (let i = 0; i < levels.length; i += SAMPLED) if (isClear(i)) clear += SAMPLED
+  const pulses = WINDOWS.find(({ from }) => clear >= from * points)?.pulses
   const width = Math.max(FEWEST_POINTS, Math.round((pulses ?? PART_OF_PULSE) * points))
   const told = differencesOf(levels, width, isClear)
   if (!told) return null
