@@ -49,7 +49,8 @@ export function withoutTails(trace: Trace, pulsePoints: number, slope: number): 
   // What falls as slowly as this trace's own fiber is fiber.
   const own = typicalSlope(trace, raw.sums, raw.noise, raw.from, raw.lost ?? trace.levels.length, raw.peaks).slope
   const fall = Math.min(0.5 * slope, own)
-  const { levels, stretches } = takeOffTails(trace.levels, raw.noise, pulsePoints, fall, reflections, longest)
+  const search = { levels: trace.levels, noise: raw.noise, pulsePoints, slope: fall, longest }
+  const { levels, stretches } = takeOffTails(search, reflections)
   const clear = searched(trace, levels, pulsePoints, slope, stretches[0]!.settled, raw.noise.told)
   // Where the trace runs straight is asked of the trace, too: a slow pulse goes on after its nominal length. Joints that
   // follow soon bend it as well, so that no more than the next pulses count.

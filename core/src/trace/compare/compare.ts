@@ -1,7 +1,9 @@
 import { CodedError } from '../../errors/index.ts'
-import { alignTraces, edgesApart, type Alignment, type ExpectedOffset } from './align.ts'
+import { alignTraces, type Alignment, type ExpectedOffset } from './align.ts'
 import type { TraceAnalysis } from '../analyze.ts'
+import type { Change, ChangeKind } from './change.ts'
 import { differenceOf, type Difference } from './difference.ts'
+import { endChange } from './endChange.ts'
 import type { TraceEvent } from '../events/events.ts'
 import { movedEvents, SAME_LOSS_DB, type MovedEvent } from './movedEvents.ts'
 import { sigmaAt, SIGNAL_LOST_DB } from '../noise/noise.ts'
@@ -12,26 +14,7 @@ import { indexOf, pulseLengthOf, type Trace } from '../trace.ts'
 import { TAIL_KNOWN, tailAt } from '../withoutTails.ts'
 import { isSameWavelength } from '../../units/wavelength.ts'
 
-export type ChangeKind = 'new' | 'grown' | 'shrunk' | 'gone' | 'moved' | 'break' | 'attenuation'
-
-/** A difference between two traces of one fiber. Distances on the baseline's scale; positive deltas are worse. */
-export interface Change {
-  distance: number
-  distanceSigma: number
-  kind: ChangeKind
-  lossBefore: number | null
-  lossAfter: number | null
-  lossDelta: number | null
-  lossDeltaSigma: number | null
-  reflectanceBefore: number | null
-  reflectanceAfter: number | null
-  /** m over which an added loss is spread beyond the pulse; 0 for a point. */
-  extent: number
-  /** Part of `distanceSigma` that other traces from this end share: hidden by the same event, m. */
-  sharedSigma?: number
-  /** How far an event moved, m; only of one that did. */
-  movedBy?: number
-}
+export type { Change, ChangeKind } from './change.ts'
 
 export interface Comparison {
   alignment: Alignment
@@ -361,39 +344,6 @@ function reflectionChanges(
       },
     ]
   })
-}
-
-/** The fiber ends earlier than it did (a break) or later (fiber was added). */
-function endChange(
-  baseline: TraceAnalysis,
-  present: TraceAnalysis,
-  scale: number,
-  alignment: Alignment,
-): Change | null {
-  const after = present.events.at(-1)!
-  if (after.kind !== 'end') return null
-  const distance = after.distance * scale + alignment.offset
-  const before = baseline.events.at(-1)!
-  const sigma = Math.hypot(after.distanceSigma, alignment.offsetSigma)
-  const slack = 3 * Math.hypot(sigma, before.distanceSigma, edgesApart(baseline.trace, present.trace)) + 1
-  const lastSeen =
-    before.kind === 'end'
-      ? before.distance
-      : baseline.working.to * baseline.trace.spacing + baseline.trace.firstDistance
-  if (distance > lastSeen - slack && (before.kind !== 'end' || distance < lastSeen + slack)) return null
-  return {
-    distance,
-    distanceSigma: sigma,
-    kind: distance < lastSeen ? 'break' : 'moved',
-    ...(distance < lastSeen ? {} : { movedBy: distance - lastSeen }),
-    lossBefore: null,
-    lossAfter: null,
-    lossDelta: null,
-    lossDeltaSigma: null,
-    reflectanceBefore: before.kind === 'end' && distance >= lastSeen ? before.reflectance : null,
-    reflectanceAfter: after.reflectance,
-    extent: 0,
-  }
 }
 
 /** What the step search would have seen with the widest windows that fit between the baseline's events. */

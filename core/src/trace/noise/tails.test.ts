@@ -22,12 +22,20 @@ function reflected(after: number | null, seed: number): Float64Array {
   })
 }
 
+const searchOf = (levels: Float64Array) => ({
+  levels,
+  noise: estimateNoise(levels, PULSE),
+  pulsePoints: PULSE,
+  slope: SLOPE,
+  longest: LONGEST,
+})
+
 function cleared(levels: Float64Array) {
   const reflections = [
     { start: 0, fallen: PULSE, lead: 0 },
     { start: AT, fallen: AT + PULSE, lead: 4 },
   ]
-  return takeOffTails(levels, estimateNoise(levels, PULSE), PULSE, SLOPE, reflections, LONGEST)
+  return takeOffTails(searchOf(levels), reflections)
 }
 
 describe('the tail of a reflection', () => {
@@ -81,7 +89,7 @@ describe('the tail of a reflection', () => {
       return 5 * Math.log10(Math.max(1e-7, fiber + tail + peak + 1e-4 * random.normal()))
     })
     const reflections = [0, at, soon, next].map((start) => ({ start, fallen: start + PULSE, lead: 4 }))
-    const taken = takeOffTails(levels, estimateNoise(levels, PULSE), PULSE, SLOPE, reflections, LONGEST)
+    const taken = takeOffTails(searchOf(levels), reflections)
     let off = 0
     for (let i = soon + 180; i < soon + 290; i++) off += taken.levels[i]! - (-3 + SLOPE * i)
     // By itself the window would put the fiber 0.34 dB too high; constants are tried in steps, which leaves a third of it.

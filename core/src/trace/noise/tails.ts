@@ -22,6 +22,17 @@ export interface Stretch {
   lit: boolean | null
 }
 
+/** What tails are looked for in. */
+export interface TailSearch {
+  levels: Float64Array
+  noise: TraceNoise
+  pulsePoints: number
+  /** Of the fiber, dB a point (negative). */
+  slope: number
+  /** Time constant of a tail, points. */
+  longest: number
+}
+
 /** Levels with the tails of reflections taken off. */
 export interface Cleared {
   levels: Float64Array
@@ -90,22 +101,13 @@ interface Fit {
  * fitted by least squares without negative amplitudes (Lawson and Hanson, Solving Least Squares Problems, 1974). Fiber is
  * what falls as slowly as fiber does: without it, the light has ended at the reflection.
  * @param reflections in order of place
- * @param slope of the fiber, dB a point (negative)
- * @param longest time constant of a tail, points
  */
-export function takeOffTails(
-  levels: Float64Array,
-  noise: TraceNoise,
-  pulsePoints: number,
-  slope: number,
-  reflections: readonly Reflected[],
-  longest: number,
-): Cleared {
-  const first = clear(levels, noise, pulsePoints, slope, reflections, longest, null)
-  const slow = slowConstants(first.fits, pulsePoints)
+export function takeOffTails(search: TailSearch, reflections: readonly Reflected[]): Cleared {
+  const first = clear(search, reflections, null)
+  const slow = slowConstants(first.fits, search.pulsePoints)
   const isHidden = (fit: Fit | null) => fit !== null && slow.length > 0 && fit.length < WELL_SEEN * slow.at(-1)!
   // One receiver recovers alike from each reflection: where too little is seen of a slow tail, its constants are those that others show.
-  return first.fits.some(isHidden) ? clear(levels, noise, pulsePoints, slope, reflections, longest, slow) : first
+  return first.fits.some(isHidden) ? clear(search, reflections, slow) : first
 }
 
 /** A time constant is well told by a window of so many of it. */
@@ -125,12 +127,8 @@ function slowConstants(fits: readonly (Fit | null)[], pulsePoints: number): numb
 
 /** @param slow the only slow time constants that there are, points; null where they are not known */
 function clear(
-  levels: Float64Array,
-  noise: TraceNoise,
-  pulsePoints: number,
-  slope: number,
+  { levels, noise, pulsePoints, slope, longest }: TailSearch,
   reflections: readonly Reflected[],
-  longest: number,
   slow: readonly number[] | null,
 ): Cleared & { fits: (Fit | null)[] } {
   const cleared = levels.slice()
