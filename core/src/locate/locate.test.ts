@@ -4,7 +4,7 @@ import { randomFaultCase, shootCase } from '../../test/randomFault.ts'
 import { shootTwoCables } from '../../test/shootTwoCables.ts'
 import type { Damage } from '../sim/index.ts'
 import { pulseLength } from '../units/index.ts'
-import { locateFaults } from './index.ts'
+import { locateFaults, type Evidence } from './index.ts'
 
 const plant = twoCablePlant()
 const locate = (damages: Damage[], baseline = shootTwoCables([])) =>
@@ -52,4 +52,15 @@ describe('placing a fault on the ground', () => {
     }
     expect(within).toBeGreaterThanOrEqual(11)
   })
+})
+
+it('evidence that is alone contradicts nothing: where neighbours show a fault is taken without a word', () => {
+  const neighbours = { kind: 'neighbours', affected: true, traced: { fibers: 12, chainage: 1500, within: 10 } } as const
+  const opened = { kind: 'neighbours', affected: true, traced: { fibers: 3, chainage: 2800, within: 10 } } as const
+  const said = (evidence: readonly Evidence[]) =>
+    locateFaults({ plant, linkId: 'l', baseline: [], present: [], evidence })
+  const alone = said([neighbours])
+  expect(alone.warnings).toEqual([])
+  expect(Math.abs(alone.faults[0]!.chainage - 1500)).toBeLessThan(100)
+  expect(said([neighbours, opened]).warnings.map(({ code }) => code)).toEqual(['evidence-unexpected'])
 })

@@ -203,7 +203,7 @@ function onTheGround(
     calibrated,
     layPosterior(thread, measured, nature),
     evidence,
-    { breaks, loss: losses.length > 0 ? losses[0]!.loss : null },
+    { breaks, loss: losses.length > 0 ? losses[0]!.loss : null, isPlaced: measured !== null },
     warnings,
   )
   const { chainage, interval95, places, piece, fiber } = summarize(posterior)
@@ -268,7 +268,7 @@ function withEvidence(
   calibrated: Calibration,
   start: Posterior,
   evidence: readonly Evidence[],
-  fault: { breaks: boolean; loss: number | null },
+  fault: { breaks: boolean; loss: number | null; isPlaced: boolean },
   warnings: LocateWarning[],
 ): Posterior {
   const thread = calibrated.threads.ab
@@ -277,10 +277,17 @@ function withEvidence(
       ? (thread.nodes.find((node) => node.id === place.node)?.name ?? place.node)
       : `${place.chainage.toFixed(0)} m`
   let posterior = start
+  let isPlaced = fault.isPlaced
   for (const item of evidence) {
     const likelihood = likelihoodOf(item, { ...fault, groundOf: (place) => groundOf(thread, place) })
     if (!likelihood) continue
     const weighed = weigh(posterior, likelihood)
+    // Where nothing else tells the place there is nothing that it could contradict.
+    if (!isPlaced) {
+      posterior = weighed.posterior
+      isPlaced = true
+      continue
+    }
     if (weighed.fit < UNEXPECTED)
       warnings.push({
         code: weighed.fit < CONTRADICTS ? 'evidence-conflict' : 'evidence-unexpected',
