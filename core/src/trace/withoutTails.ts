@@ -125,7 +125,7 @@ const PORT_PULSES = 20
 
 /** Behind its reflection the fiber's level is asked for so many pulses on, and a receiver at its limit holds a level to this, dB. */
 const PORT_BESIDE = 3
-const SAME_LEVEL_DB = 0.01
+const FLAT_TOP_DB = 0.01
 
 /** The instrument's own front: where its reflection, if it has one, has fallen to half its height. */
 function portOf({ levels, ...trace }: Trace, pulsePoints: number): Reflected {
@@ -136,7 +136,7 @@ function portOf({ levels, ...trace }: Trace, pulsePoints: number): Reflected {
   const soon = Math.min(levels.length, behind + PORT_PULSES * Math.ceil(pulsePoints + 2))
   // Half of what stands over the fiber, where the fiber shows by then: half of all the light that long fiber itself loses.
   const beside = Math.min(soon - 1, behind + Math.ceil(PORT_BESIDE * pulsePoints))
-  const base = levels[beside]! < levels[top]! - SAME_LEVEL_DB ? levels[beside]! : -Infinity
+  const base = levels[beside]! < levels[top]! - FLAT_TOP_DB ? levels[beside]! : -Infinity
   const fallen = halfFall(levels, top, base, levels[top]!, soon)
   return { start, lead: 0, fallen: fallen < soon - 1 ? Math.max(behind, fallen) : behind }
 }
