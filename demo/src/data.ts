@@ -68,7 +68,7 @@ export const DEMO_DAMAGES = {
 } satisfies Record<string, Damage>
 
 /** Shoots a link of the demo plant from both ends at both wavelengths. */
-export function shootBothWays(linkId: string, role: TraceRole, damage: Damage | null, takenAt: Date) {
+export function shootBothWays(linkId: string, role: TraceRole, damage: Damage | null, takenAt: Date, again = 0) {
   const seed = standInSeed(THRUSHMERE)
   const truth = plantBehindRecords(THRUSHMERE, seed)
   const damages = damage === null || role === 'baseline' ? [] : role === 'after' ? [repaired(damage, seed)] : [damage]
@@ -84,7 +84,7 @@ export function shootBothWays(linkId: string, role: TraceRole, damage: Damage | 
           cords: { launch: CORD, receive: CORD },
           takenAt: takenAt.toISOString(),
           condition: role === 'baseline' ? 'BC' : role === 'present' ? 'CC' : 'RC',
-          seed: seedFrom(linkId, role, direction, wavelength),
+          seed: seedFrom(linkId, role, direction, wavelength, ...(again > 0 ? [again] : [])),
           damages,
         },
       )

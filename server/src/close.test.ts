@@ -32,8 +32,10 @@ const plantOf = async () => (await call('GET', '/api/plant')).body as { bundle: 
 const baselines = async () =>
   (await call('GET', `/api/links/${LINK}/baselines`)).body as { id: string; sha256: string; addedBy: string }[]
 
-async function upload(url: string, role: 'baseline' | 'present' | 'after'): Promise<void> {
-  for (const { fileName, direction, content } of shootBothWays(LINK, role, DEMO_DAMAGES.bend, new Date('2026-03-01'))) {
+/** @param again - which measurement of it: the very file that has become the baseline proves nothing */
+async function upload(url: string, role: 'baseline' | 'present' | 'after', again = 0): Promise<void> {
+  const taken = new Date('2026-03-01')
+  for (const { fileName, direction, content } of shootBothWays(LINK, role, DEMO_DAMAGES.bend, taken, again)) {
     const query = `fileName=${fileName}&role=${role}&direction=${direction}&launchCord=500&receiveCord=500`
     expect((await call('PUT', `${url}/${uuidv7()}?${query}`, content)).status).toBe(200)
   }
@@ -152,7 +154,7 @@ describe('closing a callout', () => {
     const [old, all] = [await roles(id), await baselines()]
     expect(old.map((trace) => trace.id)).toEqual(all.slice(0, 4).map((trace) => trace.id))
     const next = await openCallout(call, LINK)
-    await upload(`/api/callouts/${next}/traces`, 'after')
+    await upload(`/api/callouts/${next}/traces`, 'after', 1)
     const { proof } = (await call('GET', `/api/callouts/${next}/verdict`)).body
     // Held against the new baseline and the new record, nothing is new any more.
     expect(proof.verdict).toBe('restored')
@@ -193,7 +195,7 @@ describe('closing a callout', () => {
     const open = () => openCallout(call, LINK)
     const first = await open()
     await loss(first, -18)
-    await upload(`/api/callouts/${first}/traces`, 'after')
+    await upload(`/api/callouts/${first}/traces`, 'after', 2)
     const url = `/api/callouts/${first}`
     expect((await call('GET', `${url}/loss-baselines`)).body).toEqual([])
     const { evidence } = (await call('GET', `${url}/verdict`)).body
@@ -204,7 +206,7 @@ describe('closing a callout', () => {
       { link: LINK, way: 'ab', wavelength: 1310, method: 'one-cord', loss: 8 },
     ])
     await loss(second, -20.4)
-    await upload(`/api/callouts/${second}/traces`, 'after')
+    await upload(`/api/callouts/${second}/traces`, 'after', 3)
     const { proof } = (await call('GET', `/api/callouts/${second}/verdict`)).body
     expect(proof.verdict).toBe('not-restored')
     expect(proof.reasons.join()).toMatch(

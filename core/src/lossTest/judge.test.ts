@@ -137,6 +137,7 @@ describe('the verdict with a loss test', () => {
       continuity: [],
       trunks: [],
       fibers: null,
+      unusable: [],
       rules,
     })
 

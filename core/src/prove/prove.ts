@@ -1,7 +1,8 @@
 import { median } from 'simple-statistics'
 import { CodedError } from '../errors/index.ts'
 import { fiberOf } from '../locate/records/calibrate.ts'
-import type { Shot } from '../locate/shots/shot.ts'
+import type { LocateWarning, Shot } from '../locate/shots/shot.ts'
+import { withoutUnusable } from '../locate/shots/unusable.ts'
 import { withNominalWavelengths } from '../locate/shots/wavelengths.ts'
 import { fiberAtChainage } from '../plant/thread.ts'
 import type { PlantBundle } from '../plant/types.ts'
@@ -49,7 +50,9 @@ export interface ProveInput {
  * @throws CodedError for an unknown link or rule book
  */
 export function proveRepair(given: ProveInput): Proof {
-  const [baseline, shotAfter, then] = withNominalWavelengths(given.baseline, given.after, given.present ?? [])
+  const warnings: LocateWarning[] = []
+  const usable = withoutUnusable(given.baseline, given.after, warnings)
+  const [baseline, shotAfter, then] = withNominalWavelengths(usable.baseline, usable.present, given.present ?? [])
   const input = { ...given, baseline, after: shotAfter, present: then }
   const rules = ruleBook(input.rules ?? 'standard')
   const newJoints = input.work?.newJoints ?? []
@@ -90,6 +93,7 @@ export function proveRepair(given: ProveInput): Proof {
     continuity,
     trunks,
     fibers: input.fibers ?? null,
+    unusable: warnings,
     rules,
   }
   return {
@@ -99,9 +103,12 @@ export function proveRepair(given: ProveInput): Proof {
     rules: { name: rules.name, version: rules.version },
     events,
     total,
-    warnings: input.after.flatMap((shot) =>
-      shot.analysis.warnings.map(({ code, message }) => ({ code, message: `${shot.name}: ${message}` })),
-    ),
+    warnings: [
+      ...warnings,
+      ...input.after.flatMap((shot) =>
+        shot.analysis.warnings.map(({ code, message }) => ({ code, message: `${shot.name}: ${message}` })),
+      ),
+    ],
   }
 }
 

@@ -3,6 +3,7 @@ import { shootThrough } from '../../../test/surveys.ts'
 import { twoCablePlant } from '../../../test/plants.ts'
 import { seededRandom } from '../../math/index.ts'
 import { analyzeTrace } from '../../trace/index.ts'
+import { proveRepair } from '../../prove/index.ts'
 import { locateFaults } from '../index.ts'
 import type { Shot } from './shot.ts'
 
@@ -51,6 +52,18 @@ describe('what nothing can be computed from is named and left out', () => {
     const of = said([{ ...now, launch: 30_000 }])
     expect(of.words).toMatch(/cord-too-long: ab 71: its launch cord of 30000 m is longer than/)
     expect([of.faults, of.compared]).toEqual([[], 1])
+  })
+
+  it('a repair is not proved by the baseline’s own file', () => {
+    const { verdict, reasons, warnings } = proveRepair({
+      plant: twoCablePlant(),
+      linkId: 'l',
+      baseline: [ab, ba],
+      after: [{ ...ab, name: 'ab again' }],
+    })
+    expect(verdict).toBe('cannot-tell')
+    expect(reasons.join()).toMatch(/ab again is the same measurement as the baseline ab 70/)
+    expect(warnings).toEqual([expect.objectContaining({ code: 'same-file' })])
   })
 
   it('a good trace is used as it is', () => {

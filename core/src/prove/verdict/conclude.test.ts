@@ -48,6 +48,7 @@ function findings(events: ProofEvent[], change: Partial<Findings> = {}): Finding
     continuity: [],
     trunks: [],
     fibers: null,
+    unusable: [],
     rules: ruleBook('standard'),
     ...change,
   }

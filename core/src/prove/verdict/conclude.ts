@@ -1,5 +1,5 @@
 import { ranges } from '../../fiber/ranges.ts'
-import type { Shot } from '../../locate/shots/shot.ts'
+import type { LocateWarning, Shot } from '../../locate/shots/shot.ts'
 import type { OtherFibers } from '../cable/cableProof.ts'
 import type { FoundCause } from '../joints/causes.ts'
 import type { Proof, ProofEvent, ProofTotal, Verdict } from './proof.ts'
@@ -26,6 +26,8 @@ export interface Findings {
   continuity: readonly ContinuityWord[]
   trunks: readonly ReadTrunk[]
   fibers: OtherFibers | null
+  /** What was given and could not be used, each with why. */
+  unusable: readonly LocateWarning[]
   rules: RuleBook
 }
 
@@ -37,7 +39,7 @@ export function conclude(findings: Findings): Pick<Proof, 'verdict' | 'reasons' 
   const untold = [...unknowns(findings), ...losses.untold, ...contradictions(findings)]
   // What was not shot after the repair leaves nothing to remark on.
   const remarks = [
-    ...(findings.input.after.length > 0 ? remarksOn(findings) : []),
+    ...(findings.input.after.length > 0 ? [...unusablePoints(findings.unusable), ...remarksOn(findings)] : []),
     ...losses.remarks,
     ...trunks.remarks,
     ...fiberPoints(findings),
@@ -149,14 +151,17 @@ function contradictions({ received, total, input }: Findings): Point[] {
     })
 }
 
-function unknowns({ input, events, total, after }: Findings): Point[] {
+const SHOOT_BOTH_WAYS = 'shoot the link from both ends at the baseline wavelengths'
+
+function unusablePoints(unusable: Findings['unusable']): Point[] {
+  return unusable.map(({ message }) => ({ reason: message, next: SHOOT_BOTH_WAYS }))
+}
+
+function unknowns({ input, events, total, after, unusable }: Findings): Point[] {
   if (input.after.length === 0)
-    return [
-      {
-        reason: 'no trace was taken after the repair',
-        next: 'shoot the link from both ends at the baseline wavelengths',
-      },
-    ]
+    return unusable.length > 0
+      ? unusablePoints(unusable)
+      : [{ reason: 'no trace was taken after the repair', next: SHOOT_BOTH_WAYS }]
   if (after.every(({ ends, shot }) => ends.end === null && shot.analysis.events.at(-1)?.kind !== 'end'))
     return [
       { reason: 'no trace shows the far end of the link', next: 'shoot again with a longer range or longer pulse' },
