@@ -9,13 +9,14 @@ import { lossBetween } from './events/loss.ts'
 import { sigmaAt, SIGNAL_LOST_DB, type TraceNoise } from './noise/noise.ts'
 import type { Peak } from './events/peaks.ts'
 import type { PrefixSums } from './noise/prefixSums.ts'
+import { SLOWEST_RECOVERY } from './noise/tails.ts'
 import { reflectanceOf } from './events/reflectance.ts'
 import type { Response } from './events/response.ts'
 import { joinRamps, withoutStaircases, type Ramp } from './events/ramps.ts'
 import { cornersWithin, measureSections } from './events/sections.ts'
 import { separate, type Pair } from './events/separate.ts'
 import { findSteps } from './events/steps.ts'
-import { MOST_PULSES, stepsTogether } from './events/stepsTogether.ts'
+import { MOST_PULSES, stepsTogether } from './events/together/stepsTogether.ts'
 import type { TraceWarning } from './sr4731/error.ts'
 import { linkTotals, type LinkTotals } from './totals.ts'
 import { distanceOf, indexOf, pulseLengthOf, type Trace } from './trace.ts'
@@ -178,7 +179,12 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Ma
       const left = n === 0 ? a : ramps[n - 1]!.last + gap
       const right = n + 1 < ramps.length ? ramps[n + 1]!.first : b
       const own = together[n]
-      if (own && Math.min(own.start - left, right - own.end - gap) < ROOM_GAPS * gap) {
+      const hasRoom = own && Math.min(own.start - left, right - own.end - gap) >= ROOM_GAPS * gap
+      const edge = edgeOfStep(working.levels, working, step, left, right)
+      const parts = separate(working, edge.start, edge.extent, left, right)
+      // Told as one step, it is one.
+      const isSpread = hasRoom && own.end > own.start && (parts !== null || edge.extent > 0)
+      if (own && !isSpread) {
         const { lead, settled } = response
         found.push({
           start: own.start,
@@ -189,16 +195,12 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Ma
           peak: null,
           measured: { loss: own.loss, sigma: own.lossSigma },
         })
-        return
-      }
-      const edge = edgeOfStep(working.levels, working, step, left, right)
-      const parts = separate(working, edge.start, edge.extent, left, right)
-      if (parts?.kind === 'pair') found.push(...marksOf(parts, response))
+      } else if (parts?.kind === 'pair') found.push(...marksOf(parts, response))
       else {
-        const isSpread = parts && edge.extent === 0
-        const { start, extent } = isSpread ? parts : edge
+        const isSplit = parts && edge.extent === 0
+        const { start, extent } = isSplit ? parts : edge
         // A loss that may be shared unevenly over its stretch begins no more surely than that.
-        const sigma = isSpread ? Math.hypot(edge.sigma, extent / 4) : edge.sigma
+        const sigma = isSplit ? Math.hypot(edge.sigma, extent / 4) : edge.sigma
         const { lead, settled } = response
         found.push({ start, sigma, lead, extent, settled: start + settled + extent, peak: null })
       }
@@ -236,7 +238,7 @@ function pruneAndMeasure(trace: Trace, working: Working, marks: Mark[]): TraceEv
     const events = current.map((_, k) => measureMark(trace, working, current, corners, k))
     const weak = events.findIndex((event, k) => {
       const mark = current[k]!
-      return !mark.peak && isWeak(event, tailAt(trace, working, mark.start), leftBy(working, current, events, k))
+      return !mark.peak && isWeak(event, tailAt(trace, working, mark.start), leftBy(trace, working, current, events, k))
     })
     if (weak < 0) return withBounds(working, current, events)
     const gone = current[weak]!
@@ -268,12 +270,22 @@ function withBounds(working: Working, marks: readonly Mark[], events: readonly T
 
 /** What pulse and receiver leave of an edge within so many transitions: of a step, and of a reflection's light (judgement). */
 const LEFT = { within: 4, ofStep: 0.05, ofPeak: 5e-4, ofPort: 0.02 }
+/** A receiver has recovered after so many of its slowest time constants. */
+const RECOVERED = 3
 
 /** The most that may be left there of the edges before it, dB. */
-function leftBy(working: Working, marks: readonly Mark[], events: readonly TraceEvent[], k: number): number {
+function leftBy(
+  trace: Trace,
+  working: Working,
+  marks: readonly Mark[],
+  events: readonly TraceEvent[],
+  k: number,
+): number {
+  const recovered = (RECOVERED * SLOWEST_RECOVERY.usual * working.pulsePoints) / trace.pulseWidth
+  const within = Math.min(LEFT.within * working.gap, recovered)
   // The port is an edge, too.
-  let most = marks[k]!.start - working.from < LEFT.within * working.gap ? LEFT.ofPort : 0
-  for (let i = k - 1; i >= 0 && marks[k]!.start - marks[i]!.settled < LEFT.within * working.gap; i--) {
+  let most = marks[k]!.start - working.from < within ? LEFT.ofPort : 0
+  for (let i = k - 1; i >= 0 && marks[k]!.start - marks[i]!.settled < within; i--) {
     const { peak } = marks[i]!
     if (peak) most = Math.max(most, LEFT.ofPeak * powerFromDisplayLevel(peak.height))
     most = Math.max(most, LEFT.ofStep * Math.abs(events[i]!.loss ?? 0))

@@ -38,9 +38,12 @@ export interface Clear {
 /** A pulse goes on for so many of its nominal lengths at most (judgement). */
 const SLOWEST_PULSE = 2
 
+/** A pulse takes as long as it lasts to be off, and no longer than this, s (judgement). */
+const LONGEST_EDGE = 2e-6
+
 /** The trace without the tails of its reflections, its reflections, and the one at which its light ends. */
 export function withoutTails(trace: Trace, pulsePoints: number, slope: number): Clear {
-  const port = portOf(trace, pulsePoints)
+  const port = portOf(trace, pulsePoints, slope)
   const raw = searched(trace, trace.levels, pulsePoints, slope, port.fallen)
   const reflections = [port, ...raw.peaks]
   // A receiver that is slow enough for its pulse recovers as slowly.
@@ -49,7 +52,8 @@ export function withoutTails(trace: Trace, pulsePoints: number, slope: number): 
   // What falls as slowly as this trace's own fiber is fiber.
   const own = typicalSlope(trace, raw.sums, raw.noise, raw.from, raw.lost ?? trace.levels.length, raw.peaks).slope
   const fall = Math.min(0.5 * slope, own)
-  const search = { levels: trace.levels, noise: raw.noise, pulsePoints, slope: fall, longest }
+  const falling = pulsePoints * Math.min(1, LONGEST_EDGE / trace.pulseWidth)
+  const search = { levels: trace.levels, noise: raw.noise, pulsePoints, slope: fall, longest, falling }
   const { levels, stretches } = takeOffTails(search, reflections)
   const clear = searched(trace, levels, pulsePoints, slope, stretches[0]!.settled, raw.noise.told)
   // Where the trace runs straight is asked of the trace, too: a slow pulse goes on after its nominal length. Joints that
@@ -68,7 +72,7 @@ export function withoutTails(trace: Trace, pulsePoints: number, slope: number): 
   const ended = stretches.findIndex(({ lit }, k) => k > lastLit && k > 0 && lit === false)
   const last = ended > 0 && isOnLight(raw, peaks[ended - 1]!, pulsePoints) ? peaks[ended - 1]! : null
   // How a pulse comes and goes is asked of what the instrument shows, its own slow fall and all.
-  const response = measuredResponse(trace.levels, raw.sums, raw.noise, pulsePoints, raw.peaks)
+  const response = measuredResponse(trace.levels, raw.sums, raw.noise, pulsePoints, trace.pulseWidth, raw.peaks)
   return { ...clear, from: soonAfter(stretches[0]!.settled, clear.from), peaks, last, response }
 }
 
@@ -127,16 +131,21 @@ const PORT_PULSES = 20
 const PORT_BESIDE = 3
 const FLAT_TOP_DB = 0.01
 
-/** The instrument's own front: where its reflection, if it has one, has fallen to half its height. */
-function portOf({ levels, ...trace }: Trace, pulsePoints: number): Reflected {
+/**
+ * The instrument's own front: where its reflection, if it has one, has fallen to half its height.
+ * @param slope of usual fiber, dB a point
+ */
+function portOf({ levels, ...trace }: Trace, pulsePoints: number, slope: number): Reflected {
   const start = Math.max(0, Math.ceil(indexOf(trace, 0)))
   const behind = Math.min(levels.length, start + Math.ceil(pulsePoints) + 1)
   const top = highest(levels, start, behind)
   // Without a reflection the trace begins on the fiber's line, and does not fall so soon.
   const soon = Math.min(levels.length, behind + PORT_PULSES * Math.ceil(pulsePoints + 2))
-  // Half of what stands over the fiber, where the fiber shows by then: half of all the light that long fiber itself loses.
+  // Half of what stands over the fiber, whose line goes back up from where it shows by then: half of all the light that
+  // long fiber itself loses.
   const beside = Math.min(soon - 1, behind + Math.ceil(PORT_BESIDE * pulsePoints))
-  const base = levels[beside]! < levels[top]! - FLAT_TOP_DB ? levels[beside]! : -Infinity
+  const fiber = levels[beside]! - slope * (beside - behind)
+  const base = fiber < levels[top]! - FLAT_TOP_DB ? fiber : -Infinity
   const fallen = halfFall(levels, top, base, levels[top]!, soon)
   return { start, lead: 0, fallen: fallen < soon - 1 ? Math.max(behind, fallen) : behind }
 }

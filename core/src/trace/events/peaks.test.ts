@@ -85,7 +85,7 @@ describe('reflections', () => {
 describe('the instrument’s response', () => {
   it('of a rectangular pulse has its middle at half the pulse', () => {
     const { trace, noise, sums, peaks } = peaksOf({ peaks: [{ at: 3000, height: 6 }], noise: 0.002 })
-    const { middle } = measuredResponse(trace.levels, sums, noise, POINTS, peaks)
+    const { middle } = measuredResponse(trace.levels, sums, noise, POINTS, trace.pulseWidth, peaks)
     expect(Math.abs(middle / POINTS - 0.5)).toBeLessThan(0.06)
   })
 
@@ -98,7 +98,7 @@ describe('the instrument’s response', () => {
           : level
       })
     const { trace, noise, sums, peaks } = peaksOf({ peaks: [{ at: 3000, height: 6 }], noise: 0.002 }, slow)
-    const response = measuredResponse(trace.levels, sums, noise, POINTS, peaks)
+    const response = measuredResponse(trace.levels, sums, noise, POINTS, trace.pulseWidth, peaks)
     expect(response.middle / POINTS).toBeGreaterThan(0.65)
     expect(response.settled).toBeGreaterThan(1.4 * POINTS)
   })
@@ -111,6 +111,8 @@ describe('the instrument’s response', () => {
       peaks.map((peak) => ({ ...peak, overlapped: true })),
     ]
     for (const list of unfit)
-      expect(measuredResponse(trace.levels, sums, noise, POINTS, list)).toEqual(nominalResponse(POINTS))
+      expect(measuredResponse(trace.levels, sums, noise, POINTS, trace.pulseWidth, list)).toEqual(
+        nominalResponse(POINTS, trace.pulseWidth),
+      )
   })
 })

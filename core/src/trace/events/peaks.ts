@@ -129,6 +129,9 @@ function measurePeak(search: PeakSearch, found: number, base: number, ceiling: (
   }
 }
 
+/** One fiber's attenuation differs from the usual by so much of it (common practice: a few hundredths of a dB/km). */
+const SLOPES_DIFFER = 0.1
+
 /** The last point before a rise that still lies on the fiber's line. */
 function footOf({ sums, noise, pulsePoints, slope }: PeakSearch, start: number, base: number): number {
   const stretch = Math.max(1, Math.floor(pulsePoints / 8))
@@ -159,7 +162,8 @@ export function settle(
     const fall = sums.mean(i, i + stretch) - sums.mean(i + stretch, i + 2 * stretch) + slope * stretch
     const sigma = Math.SQRT2 * meanSigma(noise, i + stretch, stretch)
     if (fall < -Math.max(SMALLEST_PEAK_DB, 6 * sigma)) return { settled: i + stretch, rises: true }
-    if (Math.abs(fall) < Math.max(0.01, 2 * sigma)) return { settled: Math.min(to, i + margin), rises: false }
+    if (Math.abs(fall) < Math.max(0.01, 2 * sigma, SLOPES_DIFFER * Math.abs(slope) * stretch))
+      return { settled: Math.min(to, i + margin), rises: false }
   }
   return { settled: to, rises: false }
 }

@@ -51,14 +51,27 @@ const SHAPE_SIGMA = 0.02
 /** A step is not seen before so much of it has come. */
 const FIRST_PART = 0.005
 
-/** What the nominal pulse says when no reflection shows its shape. */
-export function nominalResponse(pulsePoints: number): Response {
+/** A receiver follows its pulse, and is no slower than this for any of them, s (judgement: a few tenths of a µs). */
+const SLOWEST_LAG = 0.3e-6
+
+/**
+ * What the nominal pulse says when no reflection shows its shape.
+ * @param pulseWidth s
+ */
+export function nominalResponse(pulsePoints: number, pulseWidth: number): Response {
+  const most = slowestLag(pulsePoints, pulseWidth)
+  const lag = Math.min((TYPICAL_MIDDLE - 0.5) * pulsePoints, most)
   return {
-    middle: TYPICAL_MIDDLE * pulsePoints,
-    middleSigma: TYPICAL_MIDDLE_SIGMA * pulsePoints,
-    settled: 1.3 * pulsePoints + 2,
+    middle: 0.5 * pulsePoints + lag,
+    middleSigma: Math.min(TYPICAL_MIDDLE_SIGMA * pulsePoints, most),
+    settled: pulsePoints + Math.min(0.3 * pulsePoints, 5 * most) + 2,
     lead: edgeLead(pulsePoints),
   }
+}
+
+/** The most that a receiver lags, points. */
+function slowestLag(pulsePoints: number, pulseWidth: number): number {
+  return (SLOWEST_LAG / pulseWidth) * pulsePoints
 }
 
 /**
@@ -70,15 +83,18 @@ export function measuredResponse(
   sums: PrefixSums,
   noise: TraceNoise,
   pulsePoints: number,
+  pulseWidth: number,
   peaks: readonly Peak[],
 ): Response {
-  const nominal = nominalResponse(pulsePoints)
+  const nominal = nominalResponse(pulsePoints, pulseWidth)
+  // What is wider is more than one reflection.
+  const widest = 0.5 * pulsePoints + Math.min(0.7 * pulsePoints, 5 * slowestLag(pulsePoints, pulseWidth)) + 2
   let best: { response: Response; quality: number } | null = null
   for (const peak of peaks) {
     const usable = !peak.saturated && !peak.inNoise && !peak.overlapped && peak.height > LEAST_HEIGHT_DB
     if (!usable || peak.settled - peak.start < FEWEST_POINTS) continue
     const measured = shapeOf(levels, sums, noise, pulsePoints, peak)
-    if (!measured || measured.middle < 0.3 * pulsePoints || measured.middle > 1.2 * pulsePoints + 2) continue
+    if (!measured || measured.middle < 0.3 * pulsePoints || measured.middle > widest) continue
     if (!best || measured.quality > best.quality) best = { response: measured, quality: measured.quality }
   }
   if (!best || best.quality < 30) return nominal

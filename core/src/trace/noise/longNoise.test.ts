@@ -59,8 +59,8 @@ describe('noise of long means', () => {
   })
 
   it('correlation that a window hardly holds is more than the window shows, and never less', () => {
-    expect(wholeCorrelation(1, 100)).toBeCloseTo(1, 1)
-    expect(wholeCorrelation(20, 400)).toBeGreaterThan(20)
-    expect(wholeCorrelation(20, 400)).toBeLessThan(23)
+    expect(wholeCorrelation(1, 100, 100)).toBeCloseTo(1, 1)
+    expect(wholeCorrelation(20, 400, 400)).toBeGreaterThan(20)
+    expect(wholeCorrelation(20, 400, 400)).toBeLessThan(23)
   })
 })

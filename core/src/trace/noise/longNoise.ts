@@ -21,7 +21,7 @@ const SAMPLED = 16
 const WINDOWS = [
   { pulses: 4, from: 1000 },
   { pulses: 2, from: 400 },
-  { pulses: 1, from: 100 },
+  { pulses: 1, from: 200 },
 ] as const
 const FEWEST_POINTS = 8
 /** Differences to a level that is told apart, and at most so many levels. */
@@ -52,21 +52,43 @@ function shownOfCorrelated(correlation: number, width: number): number {
   return own - (8 * next - 2 * next * (1 - gone)) / 6
 }
 
-/**
- * 1 + 2·Σρ of a receiver's noise from what windows show of it: those that are not much longer than it is correlated show less.
- * @param shown variance of windows, as that of independent points, over a point's own
- */
-export function wholeCorrelation(shown: number, width: number): number {
-  let correlation = Math.max(1, shown)
-  for (let round = 0; round < 8; round++)
-    correlation = Math.max(1, Math.min(width, shown / Math.max(0.6, shownOfCorrelated(correlation, width))))
-  return correlation
+/** The variance that second differences of points so far apart show of such noise, of its own. */
+export function shownOfPoints(correlation: number, lag: number): number {
+  const alike = Math.exp((-2 * lag) / correlation)
+  return 1 - (8 * alike - 2 * alike ** 2) / 6
 }
+
+/**
+ * 1 + 2·Σρ of a receiver's noise from what windows and second differences of points show of it: those that are not much longer
+ * than it is correlated show less.
+ * @param shown variance of windows, as that of independent points, over the points' own
+ * @param width of a window, points
+ * @param lag points
+ */
+export function wholeCorrelation(shown: number, width: number, lag: number): number {
+  let [low, high] = [1, Math.max(1, MOST_WINDOWS * width)]
+  for (let round = 0; round < HALVINGS; round++) {
+    const middle = (low + high) / 2
+    if ((middle * shownOfCorrelated(middle, width)) / shownOfPoints(middle, lag) < shown) low = middle
+    else high = middle
+  }
+  return low
+}
+
+/** Correlation of more than so many windows is not told by them; the interval is halved so often. */
+const MOST_WINDOWS = 1.5
+const HALVINGS = 24
 
 /** Spectral widths of sources, Hz (from memory): the narrowest makes the roughest light. */
 const SOURCE_WIDTHS = { narrowest: 200e9, usual: 400e9 } as const
 /** Where the trace has room for few pulses, windows of this part of one tell the receiver's noise. */
-const PART_OF_PULSE = 1 / 4
+const PART_OF_PULSE = 1 / 12
+/** They hold a receiver's correlated noise, and are no more than a quarter of a pulse. */
+const PART_POINTS = 24
+
+function partOf(points: number): number {
+  return Math.max(FEWEST_POINTS, Math.round(points * PART_OF_PULSE), Math.min(PART_POINTS, Math.round(points / 4)))
+}
 
 /**
  * Tells both kinds of noise apart by how the variance of second differences of windows grows with the light. Where few
@@ -88,10 +110,12 @@ export function longNoiseOf(
   let clear = 0
   for (let i = 0; i < levels.length; i += SAMPLED) if (isClear(i)) clear += SAMPLED
   const pulses = WINDOWS.find(({ from }) => clear >= from * points)?.pulses
-  const width = Math.max(FEWEST_POINTS, Math.round((pulses ?? PART_OF_PULSE) * points))
-  const told = differencesOf(levels, width, isClear)
+  const told =
+    pulses === undefined
+      ? partsTold(levels, points, isClear)
+      : differencesOf(levels, Math.max(FEWEST_POINTS, Math.round(pulses * points)), isClear)
   if (!told) return null
-  const { rows, seen } = told
+  const { rows, seen, width } = told
   const by = { width, seen }
   if (pulses === undefined && width < points)
     return { receiver: notNegative(rows).constant, roughness: roughnessOf(SOURCE_WIDTHS.usual), ...by }
@@ -101,6 +125,28 @@ export function longNoiseOf(
   return measured.factor / shown <= most
     ? { receiver: measured.constant, roughness: measured.factor / shown, ...by }
     : { receiver: notNegative(rows, most * shown).constant, roughness: most, ...by }
+}
+
+/** Windows of twice the length show so much more of a noise of which the shorter ones held but a little. */
+const HELD_LITTLE = 2.8
+/** Fewer windows of a part of a pulse tell the bend of a tail for noise. */
+const FEWEST_PARTS = 32
+
+/** Differences of windows of a part of a pulse: the shortest ones that hold the receiver's correlation. */
+function partsTold(levels: Float64Array, points: number, isClear: (index: number) => boolean) {
+  let told = differencesOf(levels, partOf(points), isClear)
+  if (told && told.seen < FEWEST_PARTS) return null
+  while (told && 4 * told.width <= points) {
+    const longer = differencesOf(levels, 2 * told.width, isClear)
+    if (
+      !longer ||
+      longer.seen < FEWEST_PARTS ||
+      notNegative(longer.rows).constant < HELD_LITTLE * notNegative(told.rows).constant
+    )
+      break
+    told = longer
+  }
+  return told
 }
 
 /** Variance per point, receiver's and in proportion to the light, of windows by their second differences. */
@@ -130,7 +176,7 @@ function differencesOf(levels: Float64Array, width: number, isClear: (index: num
     const sigma = sizes[sizes.length >> 1]! / (MEDIAN_ABS_NORMAL * Math.sqrt(6))
     return { light: power ** 2, variance: width * ((sigma * power) / DB_PER_RELATIVE_POWER) ** 2 }
   }).filter(({ variance }) => variance > 0)
-  return { rows, seen: differences.length }
+  return { rows, seen: differences.length, width }
 }
 
 interface Row {
@@ -140,8 +186,11 @@ interface Row {
 
 /** variance = constant + factor·light, neither below zero, each row by what the fit itself makes it scatter. */
 function notNegative(rows: readonly Row[], known?: number): { constant: number; factor: number } {
-  const middle = [...rows].sort((a, b) => a.variance - b.variance)[rows.length >> 1]
-  let found = { constant: middle?.variance ?? 0, factor: 0 }
+  // Where light is weakest the receiver is all there is, and where it stands over it least the light's own part is left.
+  let found = {
+    constant: Math.min(...rows.map(({ variance }) => variance)),
+    factor: Math.min(...rows.map(({ light, variance }) => variance / light)),
+  }
   for (let round = 0; round < ROUNDS; round++) {
     const weighted = rows.map((row) => ({ ...row, weight: (found.constant + found.factor * row.light) ** -2 }))
     found = known === undefined ? fitted(weighted) : { constant: constantBeside(weighted, known), factor: known }

@@ -1,5 +1,6 @@
 import { DB_PER_RELATIVE_POWER, powerFromDisplayLevel } from '../../units/decibel.ts'
-import { longNoiseOf, wholeCorrelation, type LongNoise } from './longNoise.ts'
+import { floorCorrelation } from './floorCorrelation.ts'
+import { longNoiseOf, shownOfPoints, wholeCorrelation, type LongNoise } from './longNoise.ts'
 
 /** Noise of a series along its length. */
 export interface Noise {
@@ -58,6 +59,10 @@ const MOST_FALL = 4
 const CLEARLY_LIT = 10
 /** Over a block whose bias grows by a smaller part, its course can't be told from a line. */
 const NEARLY_LINEAR = 0.2
+/** Where a trace is no more than so many pulses long, joints come and go over most of it, and only shorter differences pass them by. */
+const FEW_PULSES = 200
+const PART_OF_PULSE = 1 / 10
+const FEWEST_LAG = 12
 /** Up to here a level in dB scatters like its power does. */
 const LINEAR_LIMIT_DB = 0.3
 
@@ -75,8 +80,31 @@ export function estimateNoise(
   known?: LongNoise | null,
 ): TraceNoise {
   const n = levels.length
-  const lag = Math.max(1, Math.min(Math.round(pulsePoints), Math.floor(n / 8)))
+  const most = Math.floor(n / 8)
+  const whole = Math.max(1, Math.min(Math.round(pulsePoints), most))
+  const isFew = n < FEW_PULSES * pulsePoints
+  const lag = isFew ? Math.min(whole, Math.max(Math.round(PART_OF_PULSE * pulsePoints), FEWEST_LAG)) : whole
   const blockSize = Math.max(16, Math.min(1024, Math.floor(n / 200)))
+  const blocks = readBlocks(levels, lag, blockSize)
+  // What shares its noise over more than that is seen where nothing else is.
+  if (lag < whole) withDarkOf(blocks, readBlocks(levels, whole, blockSize))
+  const blockCount = blocks.raw.length
+  // Wide enough that the reflections at a fiber's end, with their slow recovery, are the lesser part of a window.
+  const reach = Math.min(Math.max(8, Math.ceil((6 * lag) / blockSize)), Math.max(2, blockCount >> 3))
+  const pulse = { points: pulsePoints, width: pulseWidth }
+  const readings: BlockReadings = { levels, lag, pulse, blockSize, ...blocks, known }
+  const first = smoothed(readings, reach)
+  if (first.degreesOfFreedom >= ENOUGH_FREEDOM) return first
+  // Neighbours that share most of their noise say little of its size: then more of the trace is asked.
+  const wider = Math.min(Math.ceil((reach * ENOUGH_FREEDOM) / first.degreesOfFreedom), Math.max(2, blockCount >> 2))
+  return wider > reach ? smoothed(readings, wider) : first
+}
+
+type Blocks = Pick<BlockReadings, 'raw' | 'light' | 'median'>
+
+/** @param lag points between those whose second differences tell the noise */
+function readBlocks(levels: Float64Array, lag: number, blockSize: number): Blocks {
+  const n = levels.length
   const blockCount = Math.max(1, Math.floor(n / blockSize))
   const raw = new Float64Array(blockCount)
   const light = new Float64Array(blockCount)
@@ -85,7 +113,7 @@ export function estimateNoise(
   const differences = new Float64Array(2 * SAMPLES_PER_BLOCK)
   for (let b = 0; b < blockCount; b++) {
     const [from, to] = [b * blockSize, (b + 1) * blockSize]
-    // At both ends of the trace, where there is no point a pulse away, the nearest place that has one is asked.
+    // At both ends of the trace, where there is no point so far away, the nearest place that has one is asked.
     const start = Math.min(Math.max(from, lag), n - lag - blockSize)
     const sigma = Math.max(
       ROUNDING_SIGMA_DB,
@@ -104,15 +132,36 @@ export function estimateNoise(
       light[b] = mean
     }
   }
-  // Wide enough that the reflections at a fiber's end, with their slow recovery, are the lesser part of a window.
-  const reach = Math.min(Math.max(8, Math.ceil((6 * lag) / blockSize)), Math.max(2, blockCount >> 3))
-  const pulse = { points: pulsePoints, width: pulseWidth }
-  const readings: BlockReadings = { levels, lag, pulse, blockSize, raw, light, median, known }
-  const first = smoothed(readings, reach)
-  if (first.degreesOfFreedom >= ENOUGH_FREEDOM) return first
-  // Neighbours that share most of their noise say little of its size: then more of the trace is asked.
-  const wider = Math.min(Math.ceil((reach * ENOUGH_FREEDOM) / first.degreesOfFreedom), Math.max(2, blockCount >> 2))
-  return wider > reach ? smoothed(readings, wider) : first
+  return { raw, light, median }
+}
+
+/** Takes over what differences of whole pulses show beyond the fiber's end. */
+function withDarkOf(blocks: Blocks, far: Blocks): void {
+  for (let b = darkEnd(far); b < far.raw.length; b++) {
+    blocks.raw[b] = far.raw[b]!
+    blocks.light[b] = far.light[b]!
+  }
+}
+
+/** So many of the blocks beyond a fiber's end show it: noise that goes together for long may look like light in a few. */
+const MOSTLY_DARK = 0.8
+
+/** The first block from which nearly all show nothing but noise, to the trace's end. */
+function darkEnd(blocks: Pick<Blocks, 'raw' | 'light'>): number {
+  const count = blocks.raw.length
+  let first = count
+  let dark = 0
+  for (let b = count - 1; b >= 0; b--) {
+    if (!isDark(blocks, b)) continue
+    dark++
+    if (dark >= MOSTLY_DARK * (count - b)) first = b
+  }
+  return first
+}
+
+/** Whether a block shows nothing but noise. */
+function isDark({ raw, light }: Pick<Blocks, 'raw' | 'light'>, b: number): boolean {
+  return light[b]! < 2 * raw[b]!
 }
 
 /** What is read from each block by itself. */
@@ -139,16 +188,19 @@ function smoothed(readings: BlockReadings, reach: number): TraceNoise {
   // A reflection or the fiber's end in a block makes its mean another thing than the level of the fiber beside it.
   for (let b = 0; b < light.length; b++)
     if (median[b]! > CLEARLY_LIT * power[b]!) light[b] = Math.min(light[b]!, median[b]!)
-  const floor = floorSigma(raw, light)
+  const dark = darkFrom(raw, light)
+  const floor = raw.length - dark < FEWEST_DARK ? null : medianOf(raw.slice(dark))
   // Where the fiber's light is weak, nothing but the receiver's own noise is left: slow tails of reflections are no noise.
   if (floor !== null)
     power.forEach((sigma, b) => {
       if (light[b]! < 200 * floor) power[b] = Math.min(sigma, FLOOR_ALLOWANCE * floor)
     })
-  const blocks = power.map((sigma, b) =>
-    Math.max(light[b]! > 0 ? (DB_PER_RELATIVE_POWER * sigma) / light[b]! : Infinity, ROUNDING_SIGMA_DB),
-  )
-  const pulse = Math.max(1, lag)
+  const inBlocks = () =>
+    power.map((sigma, b) =>
+      Math.max(light[b]! > 0 ? (DB_PER_RELATIVE_POWER * sigma) / light[b]! : Infinity, ROUNDING_SIGMA_DB),
+    )
+  let blocks = inBlocks()
+  const pulse = Math.max(1, readings.pulse.points)
   const index = (i: number) => Math.min(blocks.length - 1, Math.floor(i / blockSize))
   const told =
     readings.known === undefined
@@ -156,12 +208,20 @@ function smoothed(readings: BlockReadings, reach: number): TraceNoise {
       : readings.known
   const windowBlocks = Math.min(light.length, 2 * reach + 1)
   const shown = told ? receiverCorrelation(told, blocks, power, light) : pulse
-  const correlation = told ? wholeCorrelation(shown, told.width) : pulse
+  // Where windows are but a part of a pulse, the noise beyond the end tells better how long it goes together.
+  const beyond = told && told.width < pulse ? floorCorrelation(levels, dark * blockSize, levels.length) : null
+  const correlation = beyond ?? (told ? wholeCorrelation(shown, told.width, lag) : pulse)
+  const part = told ? shownOfPoints(correlation, lag) : 1
+  if (part < 1) {
+    for (let b = 0; b < power.length; b++) power[b]! /= Math.sqrt(part)
+    blocks = inBlocks()
+  }
   const roughness = told ? Math.sqrt(told.roughness / pulse) : 0
   const long = blocks.map((sigma, b) => {
     if (!(sigma < SIGNAL_LOST_DB)) return Infinity
     const rough = told ? told.roughness : 0
-    const receiver = told ? (told.receiver * correlation) / shown : correlation * power[b]! ** 2
+    const receiver =
+      told && beyond === null ? (told.receiver * correlation) / (shown * part) : correlation * power[b]! ** 2
     return Math.max(sigma, DB_PER_RELATIVE_POWER * Math.sqrt(receiver / light[b]! ** 2 + rough))
   })
   const samples = windowBlocks * Math.min(SAMPLES_PER_BLOCK, blockSize / Math.max(1, correlation))
@@ -280,13 +340,14 @@ function powersOf(levels: Float64Array): { mean: number; positive: Float64Array 
   return { mean: sum / levels.length, positive: powers.subarray(0, kept) }
 }
 
-/** The receiver's own noise, from the trace beyond the fiber's end; null where the trace hardly reaches there. */
-function floorSigma(raw: Float64Array, light: Float64Array): number | null {
-  let first = raw.length
-  while (first > 0 && light[first - 1]! < 2 * raw[first - 1]!) first--
+/** With fewer blocks beyond the fiber's end the trace hardly reaches there. */
+const FEWEST_DARK = 6
+
+/** The first block from which the trace shows the receiver's own noise alone, to its end. */
+function darkFrom(raw: Float64Array, light: Float64Array): number {
+  const first = darkEnd({ raw, light })
   // The first part may still hold the tail of the end's reflection.
-  const tail = raw.slice(first + Math.ceil((raw.length - first) / 3))
-  return tail.length < 6 ? null : medianOf(tail)
+  return first + Math.ceil((raw.length - first) / 3)
 }
 
 /** @param some room for twice the samples of a block */

@@ -28,6 +28,7 @@ const searchOf = (levels: Float64Array) => ({
   pulsePoints: PULSE,
   slope: SLOPE,
   longest: LONGEST,
+  falling: PULSE,
 })
 
 function cleared(levels: Float64Array) {

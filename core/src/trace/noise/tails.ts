@@ -31,6 +31,8 @@ export interface TailSearch {
   slope: number
   /** Time constant of a tail, points. */
   longest: number
+  /** A pulse that is not rectangular goes on falling after half its height for so many points. */
+  falling: number
 }
 
 /** Levels with the tails of reflections taken off. */
@@ -40,8 +42,6 @@ export interface Cleared {
   stretches: Stretch[]
 }
 
-/** After half its height a pulse that is not rectangular goes on falling, for this part of its length (judgement). */
-const PULSE_GONE = 1
 /** Cells grow with the way from the reflection to this part of it. */
 const CELL_PART = 1 / 10
 /** The first window that is looked at, in pulses and in points; each further one is so many times as long. */
@@ -127,7 +127,7 @@ function slowConstants(fits: readonly (Fit | null)[], pulsePoints: number): numb
 
 /** @param slow the only slow time constants that there are, points; null where they are not known */
 function clear(
-  { levels, noise, pulsePoints, slope, longest }: TailSearch,
+  { levels, noise, pulsePoints, slope, longest, falling }: TailSearch,
   reflections: readonly Reflected[],
   slow: readonly number[] | null,
 ): Cleared & { fits: (Fit | null)[] } {
@@ -136,7 +136,7 @@ function clear(
   const fits: (Fit | null)[] = []
   const stretches = reflections.map((reflection, k): Stretch => {
     const next = reflections[k + 1]
-    const from = Math.ceil(reflection.fallen + PULSE_GONE * pulsePoints) + 1
+    const from = Math.ceil(reflection.fallen + falling) + 1
     const to = next ? Math.floor(next.start - next.lead) : levels.length
     const fit = longestFit(cleared, noise, pulsePoints, decay, longest, from, to, slow)
     fits.push(fit)
