@@ -74,6 +74,18 @@ describe('reflections', () => {
     expect(Math.abs(peaks[1]!.start - 3080)).toBeLessThan(4)
   })
 
+  it('a faint one just before a strong one is told by itself, as the last connection before a cord’s open end', () => {
+    const { peaks } = peaksOf({
+      peaks: [
+        { at: 3000, height: 2 },
+        { at: 3028, height: 16 },
+      ],
+    })
+    expect(peaks.map((peak) => Math.round(peak.start))).toEqual([3000, 3028])
+    expect(peaks[0]!.height).toBeCloseTo(2, 1)
+    expect(peaks[0]!.overlapped).toBe(true)
+  })
+
   it('at the receiver’s limit are saturated', () => {
     const [peak] = peaksOf({ peaks: [{ at: 3000, height: 20 }] }, (levels) =>
       levels.map((level) => Math.min(level, 0)),

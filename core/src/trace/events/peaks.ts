@@ -61,6 +61,7 @@ export function findPeaks(search: PeakSearch): Peak[] {
   let sigma = NaN
   let least = NaN
   let sameNoise = 0
+  let dip: Dip | null = null
   for (let i = Math.max(from, before + 1); i + rising < to; i += stride) {
     if (i > sameNoise) {
       sigma = SIGMA_ALLOWANCE * sigmaAt(noise, i - 1)
@@ -75,7 +76,8 @@ export function findPeaks(search: PeakSearch): Peak[] {
       continue
     }
     if (!(sums.rise(i - 1 - before, before, i, rising) >= least)) continue
-    const base = sums.mean(i - 1 - before, i - 1)
+    // Just behind another reflection it rises from the dip between both.
+    const base = dip && i - dip.at < before ? dip.level : sums.mean(i - 1 - before, i - 1)
     const afterwards = Math.min(to, i + after + before)
     const top = highest(levels, i, Math.min(to, i + after))
     // The fiber's own slope is taken off: over a long pulse it falls by more than a faint reflection rises.
@@ -85,7 +87,8 @@ export function findPeaks(search: PeakSearch): Peak[] {
         : -Infinity
     if (sums.mean(i, i + rising) - settledLevel < least && levels[top]! - settledLevel < least + 2 * sigma) continue
     if (sigma > WEAK_LIGHT_DB && !standsOut(search, i, before, rising, z)) continue
-    const peak = measurePeak(search, i, base, ceiling)
+    dip = dipAfter(search, i, Math.min(to, i + after), base)
+    const peak = measurePeak(search, i, base, ceiling, dip)
     const previous = peaks.at(-1)
     if (previous && previous.settled > peak.start - 1) previous.overlapped = true
     peaks.push(peak)
@@ -108,14 +111,17 @@ function standsOut({ levels, noise }: PeakSearch, i: number, before: number, ris
   return mean(i, i + rising) - mean(i - 1 - before, i - 1) > z * SIGMA_ALLOWANCE * spread
 }
 
-function measurePeak(search: PeakSearch, found: number, base: number, ceiling: () => number): Peak {
+function measurePeak(search: PeakSearch, found: number, base: number, ceiling: () => number, dip: Dip | null): Peak {
   const { levels, noise, pulsePoints, to } = search
-  const reach = Math.min(to, found + Math.ceil(1.5 * pulsePoints) + 2)
+  const reach = dip?.at ?? Math.min(to, found + Math.ceil(1.5 * pulsePoints) + 2)
   const { level, at } = plateau(search, found, reach)
   const saturated = isFlat(levels, highest(levels, found, reach), ceiling, pulsePoints)
   const start = halfRise(levels, Math.min(at, to - 1), base, level, Math.ceil(1.5 * pulsePoints) + 3)
   const fallen = halfFall(levels, Math.max(at, Math.ceil(start)), base, level, to)
-  const { settled, rises } = settle(search, Math.max(fallen, Math.floor(start + pulsePoints)), saturated)
+  const { settled, rises } =
+    dip === null
+      ? settle(search, Math.max(fallen, Math.floor(start + pulsePoints)), saturated)
+      : { settled: Math.max(dip.at, Math.ceil(start) + 1), rises: true }
   const slopeOfEdge = Math.max(0.05, (level - base) / Math.max(1, pulsePoints / 4))
   return {
     start,
@@ -131,6 +137,42 @@ function measurePeak(search: PeakSearch, found: number, base: number, ceiling: (
 
 /** One fiber's attenuation differs from the usual by so much of it (common practice: a few hundredths of a dB/km). */
 const SLOPES_DIFFER = 0.1
+
+/** Between two reflections the trace falls by so much of the first one's height, at least (judgement), and by this, dB. */
+const DIP = { part: 0.08, least: 0.1 }
+/** The one behind stands over it by so much: noise does not. */
+const STRONGER_DB = 1
+/** Where a point's noise is more than this, dB, it dips by itself. */
+const CLEAR_LIGHT_DB = 0.03
+
+/** Where a trace falls least between two reflections, points, and to which level. */
+interface Dip {
+  at: number
+  level: number
+}
+
+/**
+ * Where the trace dips before it rises over a reflection's top once more: a stronger one stands just behind it, as a cord's
+ * open end does behind the last connection. Null where it does not, and where there is too little light to tell.
+ */
+function dipAfter({ sums, noise, pulsePoints }: PeakSearch, from: number, to: number, base: number): Dip | null {
+  // A block with a reflection in it tells its own noise too small: the one before it is asked, too.
+  if (Math.max(sigmaAt(noise, from), sigmaAt(noise, from - noise.blockSize)) > CLEAR_LIGHT_DB) return null
+  const width = Math.max(1, Math.floor(pulsePoints / 8))
+  let top = -Infinity
+  let lowest: Dip = { at: from, level: Infinity }
+  for (let i = from; i + width <= to; i += Math.max(1, width >> 1)) {
+    const level = sums.mean(i, i + width)
+    const deep = Math.max(DIP.least, DIP.part * (top - base), 5 * meanSigma(noise, i, width))
+    const dips = top > base + deep && lowest.level < top - deep
+    if (dips && level > top + STRONGER_DB) return lowest
+    if (level > top && !dips) {
+      top = level
+      lowest = { at: from, level: Infinity }
+    } else if (level < lowest.level) lowest = { at: i + (width >> 1), level }
+  }
+  return null
+}
 
 /** The last point before a rise that still lies on the fiber's line. */
 function footOf({ sums, noise, pulsePoints, slope }: PeakSearch, start: number, base: number): number {
