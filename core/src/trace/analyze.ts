@@ -182,9 +182,8 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Ma
       const hasRoom = own && Math.min(own.start - left, right - own.end - gap) >= ROOM_GAPS * gap
       const edge = edgeOfStep(working.levels, working, step, left, right)
       const parts = separate(working, edge.start, edge.extent, left, right)
-      // Told as one step, it is one.
-      const isSpread = hasRoom && own.end > own.start && (parts !== null || edge.extent > 0)
-      if (own && !isSpread) {
+      // With room on both sides a step is placed by its own edge.
+      if (own && !hasRoom) {
         const { lead, settled } = response
         found.push({
           start: own.start,
@@ -202,7 +201,16 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Ma
         // A loss that may be shared unevenly over its stretch begins no more surely than that.
         const sigma = isSplit ? Math.hypot(edge.sigma, extent / 4) : edge.sigma
         const { lead, settled } = response
-        found.push({ start, sigma, lead, extent, settled: start + settled + extent, peak: null })
+        const measured = own && own.end === own.start && extent === 0 ? { loss: own.loss, sigma: own.lossSigma } : null
+        found.push({
+          start,
+          sigma,
+          lead,
+          extent,
+          settled: start + settled + extent,
+          peak: null,
+          ...(measured ? { measured } : {}),
+        })
       }
     })
   }

@@ -38,9 +38,6 @@ export interface Clear {
 /** A pulse goes on for so many of its nominal lengths at most (judgement). */
 const SLOWEST_PULSE = 2
 
-/** A pulse takes as long as it lasts to be off, and no longer than this, s (judgement). */
-const LONGEST_EDGE = 2e-6
-
 /** The trace without the tails of its reflections, its reflections, and the one at which its light ends. */
 export function withoutTails(trace: Trace, pulsePoints: number, slope: number): Clear {
   const port = portOf(trace, pulsePoints, slope)
@@ -52,7 +49,8 @@ export function withoutTails(trace: Trace, pulsePoints: number, slope: number): 
   // What falls as slowly as this trace's own fiber is fiber.
   const own = typicalSlope(trace, raw.sums, raw.noise, raw.from, raw.lost ?? trace.levels.length, raw.peaks).slope
   const fall = Math.min(0.5 * slope, own)
-  const falling = pulsePoints * Math.min(1, LONGEST_EDGE / trace.pulseWidth)
+  // A pulse takes as long as it lasts to be off, and no longer than its receiver recovers in.
+  const falling = pulsePoints * Math.min(1, SLOWEST_RECOVERY.usual / trace.pulseWidth)
   const search = { levels: trace.levels, noise: raw.noise, pulsePoints, slope: fall, longest, falling }
   const { levels, stretches } = takeOffTails(search, reflections)
   const clear = searched(trace, levels, pulsePoints, slope, stretches[0]!.settled, raw.noise.told)

@@ -67,6 +67,34 @@ export function laggingCourse(length: number, lag: number): Course {
   return new Course(part, -half, length + SETTLED_LAGS * lag)
 }
 
+/**
+ * A pulse that rises and falls as a raised cosine, as filtered and Gaussian ones nearly do, half as high at both ends of its
+ * nominal length, behind a receiver with one time constant.
+ */
+export function roundedCourse(length: number, lag: number): Course {
+  const whole = 2 * length
+  const steps = 400
+  const to = whole + SETTLED_LAGS * lag
+  const step = to / steps
+  const shown = new Float64Array(steps + 1)
+  const gathered = new Float64Array(steps + 1)
+  const keep = lag > 0 ? Math.exp(-step / lag) : 0
+  for (let k = 1; k <= steps; k++) {
+    const t = (k - 0.5) * step
+    const light = t < whole ? (1 - Math.cos((2 * Math.PI * t) / whole)) / 2 : 0
+    shown[k] = keep * shown[k - 1]! + (1 - keep) * light
+    gathered[k] = gathered[k - 1]! + shown[k]!
+  }
+  const top = shown.reduce((most, one) => Math.max(most, one), 0)
+  const half = shown.findIndex((one) => one >= top / 2) * step
+  const part = (x: number) => {
+    const at = Math.min(steps, Math.max(0, (x + half) / step))
+    const i = Math.min(steps - 1, Math.floor(at))
+    return (gathered[i]! + (at - i) * (gathered[i + 1]! - gathered[i]!)) / gathered[steps]!
+  }
+  return new Course(part, -half, to - half)
+}
+
 /** Pulses as they are sent, of their nominal length, and receivers' time constants in pulses (judgement). */
 const LENGTHS = [0.95, 1, 1.06, 1.15]
 const LAGS = [0, 0.04, 0.1, 0.2]
@@ -79,6 +107,7 @@ export function possibleCourses({ response, pulsePoints }: { response: Response;
       ? new Course((x) => stepAt(shape, x), shape.from, shape.from + shape.values.length)
       : laggingCourse(Math.max(1, 2 * middle, pulsePoints), 0),
     ...LENGTHS.flatMap((length) => LAGS.map((lag) => laggingCourse(length * pulsePoints, lag * pulsePoints))),
+    ...LAGS.map((lag) => roundedCourse(pulsePoints, lag * pulsePoints)),
   ]
 }
 

@@ -3,7 +3,7 @@ import { drawTrace } from '../../../../test/straightTrace.ts'
 import { seededRandom } from '../../../math/random.ts'
 import { analyzeTrace } from '../../analyze.ts'
 import { pulseLengthOf } from '../../trace.ts'
-import { laggingCourse, levelPart } from './course.ts'
+import { laggingCourse, levelPart, roundedCourse } from './course.ts'
 
 const SPACING = 5
 const PULSE_WIDTH = 20e-6
@@ -97,5 +97,12 @@ describe('how a step comes', () => {
     }
     expect(course.part(-half)).toBe(0)
     expect(course.part(1000)).toBe(1)
+  })
+
+  it('of a raised cosine: x/2P − sin(πx/P)/2π of its light, half as high a half pulse after it begins', () => {
+    const course = roundedCourse(100, 0)
+    for (const x of [20, 50, 100, 150, 180])
+      expect(course.part(x - 50)).toBeCloseTo(x / 200 - Math.sin((Math.PI * x) / 100) / (2 * Math.PI), 2)
+    expect(roundedCourse(100, 15).part(60)).toBeLessThan(course.part(60) + 0.02)
   })
 })
