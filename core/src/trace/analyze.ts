@@ -180,8 +180,6 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Ma
       const right = n + 1 < ramps.length ? ramps[n + 1]!.first : b
       const own = together[n]
       const hasRoom = own && Math.min(own.start - left, right - own.end - gap) >= ROOM_GAPS * gap
-      const edge = edgeOfStep(working.levels, working, step, left, right)
-      const parts = separate(working, edge.start, edge.extent, left, right)
       // With room on both sides a step is placed by its own edge.
       if (own && !hasRoom) {
         const { lead, settled } = response
@@ -194,7 +192,11 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Ma
           peak: null,
           measured: { loss: own.loss, sigma: own.lossSigma },
         })
-      } else if (parts?.kind === 'pair') found.push(...marksOf(parts, response))
+        return
+      }
+      const edge = edgeOfStep(working.levels, working, step, left, right)
+      const parts = separate(working, edge.start, edge.extent, left, right)
+      if (parts?.kind === 'pair') found.push(...marksOf(parts, response))
       else {
         const isSplit = parts && edge.extent === 0
         const { start, extent } = isSplit ? parts : edge

@@ -4,15 +4,8 @@ import { findSignalLoss } from './events/end.ts'
 import { findPeaks, halfFall, highest, settle, type Peak } from './events/peaks.ts'
 import { measuredResponse, type Response } from './events/response.ts'
 import type { LongNoise } from './noise/longNoise.ts'
-import {
-  estimateNoise,
-  medianOf,
-  powerSigmaAt,
-  sigmaAt,
-  SIGNAL_LOST_DB,
-  takeOffLogBias,
-  type TraceNoise,
-} from './noise/noise.ts'
+import { estimateNoise, medianOf, powerSigmaAt, sigmaAt, SIGNAL_LOST_DB, type TraceNoise } from './noise/noise.ts'
+import { takeOffLogBias } from './noise/logBias.ts'
 import { PrefixSums } from './noise/prefixSums.ts'
 import { SLOWEST_RECOVERY, takeOffTails, type Reflected } from './noise/tails.ts'
 import { indexOf, pulseLengthOf, type Trace } from './trace.ts'

@@ -1,7 +1,8 @@
 import { standardDeviation } from 'simple-statistics'
 import { describe, expect, it } from 'vitest'
 import { seededRandom } from '../../math/random.ts'
-import { estimateNoise, meanSigma, medianOf, sigmaAt, takeOffLogBias } from './noise.ts'
+import { takeOffLogBias } from './logBias.ts'
+import { estimateNoise, meanSigma, medianOf, sigmaAt } from './noise.ts'
 
 const N = 20_000
 

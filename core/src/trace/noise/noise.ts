@@ -36,7 +36,7 @@ export const SIGNAL_LOST_DB = 0.6
 const ROUNDING_SIGMA_DB = 0.001 / Math.sqrt(12)
 /** Median of |N(0,1)|. */
 const MEDIAN_ABS_NORMAL = 0.674_49
-const SAMPLES_PER_BLOCK = 96
+export const SAMPLES_PER_BLOCK = 96
 /**
  * What the running median of the blocks' medians of absolute second differences is worth, against a standard deviation
  * of as many independent values: 0.37 for the median of absolute values, 2/π for the median of medians, and 0.72 seen
@@ -57,8 +57,6 @@ const MUCH_LIGHTER = 4
 const MOST_FALL = 4
 /** A block whose level is so many times its noise shows light; others show the receiver's floor. */
 const CLEARLY_LIT = 10
-/** Over a block whose bias grows by a smaller part, its course can't be told from a line. */
-const NEARLY_LINEAR = 0.2
 /** Where a trace is no more than so many pulses long, joints come and go over most of it, and only shorter differences pass them by. */
 const FEW_PULSES = 200
 const PART_OF_PULSE = 1 / 10
@@ -80,8 +78,7 @@ export function estimateNoise(
   known?: LongNoise | null,
 ): TraceNoise {
   const n = levels.length
-  const most = Math.floor(n / 8)
-  const whole = Math.max(1, Math.min(Math.round(pulsePoints), most))
+  const whole = Math.max(1, Math.min(Math.round(pulsePoints), Math.floor(n / 8)))
   const isFew = n < FEW_PULSES * pulsePoints
   const lag = isFew ? Math.min(whole, Math.max(Math.round(PART_OF_PULSE * pulsePoints), FEWEST_LAG)) : whole
   const blockSize = Math.max(16, Math.min(1024, Math.floor(n / 200)))
@@ -271,42 +268,6 @@ export function powerMeanSigma(noise: TraceNoise, index: number, n: number): num
 }
 
 /**
- * Takes the bias of the logarithm off levels: the mean of 5·log10 of a noisy power lies below the level of its mean by
- * σ²·ln(10)/10 (second order; σ in dB). Left in, more noise would look like more loss.
- * Points in the noise floor are left as they are.
- */
-export function takeOffLogBias(levels: Float64Array, noise: TraceNoise): void {
-  const some = new Float64Array(SAMPLES_PER_BLOCK / 2)
-  for (let b = 0; b < noise.power.length; b++) {
-    const sigma = noise.power[b]!
-    const typical = noise.blocks[b]!
-    const from = b * noise.blockSize
-    const to = b + 1 === noise.power.length ? levels.length : from + noise.blockSize
-    if (typical < 0.01 || typical >= SIGNAL_LOST_DB) continue
-    // The level itself is noisy: the block's own line tells the power that the noise stands against.
-    const half = Math.floor((from + to) / 2)
-    const first = medianOf(some, sampleInto(some, levels, from, half))
-    const second = medianOf(some, sampleInto(some, levels, half, to))
-    const slope = (second - first) / Math.max(1, half - from)
-    const db = (DB_PER_RELATIVE_POWER * sigma) / powerFromDisplayLevel((first + second) / 2 + slope * (from - half))
-    const most = (SIGNAL_LOST_DB * SIGNAL_LOST_DB * Math.LN10) / 10
-    // In the block the power falls by the same factor from point to point, and the bias grows by its square.
-    let bias = (db * db * Math.LN10) / 10
-    const whole = powerFromDisplayLevel(-2 * slope * (to - from))
-    if (Math.abs(whole - 1) < NEARLY_LINEAR && bias * Math.max(1, whole) < most) {
-      const perPoint = (bias * (whole - 1)) / (to - from)
-      for (let i = from; i < to; i++) levels[i]! += bias + (i - from) * perPoint
-      continue
-    }
-    const growth = powerFromDisplayLevel(-2 * slope)
-    for (let i = from; i < to; i++) {
-      levels[i]! += Math.min(most, bias)
-      bias *= growth
-    }
-  }
-}
-
-/**
  * As light gets weaker along a fiber, a receiver's noise stays or falls, and it does not vanish: estimates that jump,
  * for want of quiet fiber between two reflections or beside the end's, are held near those of the fiber before them.
  */
@@ -376,7 +337,7 @@ function sampled(values: Float64Array, from: number, to: number): Float64Array {
 }
 
 /** Fills `out` with values of [from, to), evenly spread, and tells how many there were. */
-function sampleInto(out: Float64Array, values: Float64Array, from: number, to: number): number {
+export function sampleInto(out: Float64Array, values: Float64Array, from: number, to: number): number {
   const size = Math.min(to, values.length) - from
   const count = Math.min(size, out.length)
   for (let k = 0; k < count; k++) out[k] = values[from + Math.floor((k * size) / count)]!
