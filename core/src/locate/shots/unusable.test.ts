@@ -66,6 +66,13 @@ describe('what nothing can be computed from is named and left out', () => {
     expect(warnings).toEqual([expect.objectContaining({ code: 'same-file' })])
   })
 
+  it('beside good traces it is remarked on, and the rest is judged', () => {
+    const after = [now, { ...ab, name: 'ab again' }]
+    const { verdict, reasons } = proveRepair({ plant: twoCablePlant(), linkId: 'l', baseline: [ab, ba], after })
+    expect(verdict).toBe('restored-with-remarks')
+    expect(reasons.join()).toMatch(/ab again is the same measurement as the baseline ab 70/)
+  })
+
   it('a good trace is used as it is', () => {
     expect(said([now])).toMatchObject({ faults: [], compared: 1 })
     expect(said([now]).words).not.toMatch(/nothing-shown|same-file|cord-too-long/)
