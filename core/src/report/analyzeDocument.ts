@@ -1,6 +1,8 @@
 import type { TraceAnalysis } from '../trace/analyze.ts'
 import type { EventKind, TraceEvent, Why } from '../trace/events/events.ts'
 import type { TraceWarning } from '../trace/sr4731/error.ts'
+import { pulseLengthOf } from '../trace/trace.ts'
+import { joinedEnd } from './joinedEnd.ts'
 
 /** Acquisition facts in the units of the command line: nm, ns, m. */
 export interface TraceFacts {
@@ -86,7 +88,7 @@ export function analyzeDocument(file: string, analysis: TraceAnalysis): AnalyzeD
     file,
     trace: traceFacts(analysis.trace),
     warnings,
-    events: events.map(eventDocument),
+    events: joinedEnd(events, pulseLengthOf(analysis.trace)).map(eventDocument),
     sections: sections.map((section) => ({
       from: section.from,
       to: section.to,

@@ -16,7 +16,7 @@ import { joinRamps, withoutStaircases, type Ramp } from './events/ramps.ts'
 import { cornersWithin, measureSections } from './events/sections.ts'
 import { separate, type Pair } from './events/separate.ts'
 import { findSteps } from './events/steps.ts'
-import { MOST_PULSES, stepsTogether } from './events/together/stepsTogether.ts'
+import { MOST_PULSES, stepsTogether, type StepTogether } from './events/together/stepsTogether.ts'
 import type { TraceWarning } from './sr4731/error.ts'
 import { linkTotals, type LinkTotals } from './totals.ts'
 import { distanceOf, indexOf, pulseLengthOf, type Trace } from './trace.ts'
@@ -38,6 +38,8 @@ export interface TraceAnalysis extends LinkTotals {
 const MIN_POINTS = 40
 /** Steps are measured together where a pulse has so many points: else its course can't be told. */
 const FEWEST_IN_PULSE = 16
+/** With fewer points in a pulse, steps under it are not told apart. */
+const FEWEST_IN_CROWD = 6
 /** A step is measured by the lines on both sides of it where they are so many transitions long. */
 const ROOM_GAPS = 2.5
 /** A step smaller than this is not reported, dB. */
@@ -88,7 +90,8 @@ export function analyzeTrace(trace: Trace): TraceAnalysis {
     ...steps,
   ].sort((a, b) => a.start - b.start)
   const kept = pruneAndMeasure(trace, working, marks)
-  const found: TraceEvent[] = [startEvent(trace, from), ...kept]
+  const inNoise = (end?.before ?? []).map((peak) => eventInNoise(trace, noise, peak))
+  const found: TraceEvent[] = [startEvent(trace, from), ...kept, ...inNoise]
   if (end?.start != null) found.push(endEvent(trace, noise, end, response.lead))
   const events = nameGhosts(trace, working, found)
   working.spans = events.map((event) => [indexOf(trace, event.begins), indexOf(trace, event.settled)])
@@ -175,6 +178,7 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Ma
           a,
           b,
         )
+    const marks: Mark[] = []
     ramps.forEach((step, n) => {
       const left = n === 0 ? a : ramps[n - 1]!.last + gap
       const right = n + 1 < ramps.length ? ramps[n + 1]!.first : b
@@ -182,21 +186,12 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Ma
       const hasRoom = own && Math.min(own.start - left, right - own.end - gap) >= ROOM_GAPS * gap
       // With room on both sides a step is placed by its own edge.
       if (own && !hasRoom) {
-        const { lead, settled } = response
-        found.push({
-          start: own.start,
-          sigma: own.startSigma,
-          lead,
-          settled: own.end + settled,
-          extent: 0,
-          peak: null,
-          measured: { loss: own.loss, sigma: own.lossSigma },
-        })
+        marks.push(markOf(own, response))
         return
       }
       const edge = edgeOfStep(working.levels, working, step, left, right)
       const parts = separate(working, edge.start, edge.extent, left, right)
-      if (parts?.kind === 'pair') found.push(...marksOf(parts, response))
+      if (parts?.kind === 'pair') marks.push(...marksOf(parts, response))
       else {
         const isSplit = parts && edge.extent === 0
         const { start, extent } = isSplit ? parts : edge
@@ -204,7 +199,7 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Ma
         const sigma = isSplit ? Math.hypot(edge.sigma, extent / 4) : edge.sigma
         const { lead, settled } = response
         const measured = own && own.end === own.start && extent === 0 ? { loss: own.loss, sigma: own.lossSigma } : null
-        found.push({
+        marks.push({
           start,
           sigma,
           lead,
@@ -215,8 +210,54 @@ function locateSteps(trace: Trace, working: Working, peaks: readonly Peak[]): Ma
         })
       }
     })
+    found.push(...(isShort ? marks : withCrowds(trace, working, marks, a, b)))
   }
   return found
+}
+
+/** What lies around crowded steps, in pulses: they are measured from there, and found anew within the nearer bound. */
+const CROWD = { room: 8, core: 2 }
+/** A line between two steps takes at least so much of a transition. */
+const CROWDED_GAPS = 0.5
+
+/**
+ * Steps, those that leave no line between them found and measured anew together: a piece of other fiber, spliced in at a
+ * repair, changes the level at one end and back at the other.
+ * @param from,to their stretch without reflections, points
+ */
+function withCrowds(trace: Trace, working: Working, marks: Mark[], from: number, to: number): Mark[] {
+  const { pulsePoints, response } = working
+  if (pulsePoints < FEWEST_IN_CROWD) return marks
+  let kept = marks
+  for (const crowd of crowdedStretches(working, marks)) {
+    const [first, last] = [crowd.from - CROWD.core * pulsePoints, crowd.to + CROWD.core * pulsePoints]
+    const isCore = ({ start }: { start: number }) => start >= first && start < last
+    const [a, b] = [crowd.from - CROWD.room * pulsePoints, crowd.to + CROWD.room * pulsePoints]
+    const room = [Math.max(from, Math.floor(a)), Math.min(to, Math.ceil(b))] as const
+    const anew = stepsTogether(working, ...room, trace.spacing, SMALLEST_STEP_DB).filter(isCore)
+    kept = [...kept.filter((mark) => !isCore(mark)), ...anew.map((step) => markOf(step, response))]
+  }
+  return kept.sort((one, other) => one.start - other.start)
+}
+
+/** A step as it was measured together with its neighbours. */
+function markOf({ start, end, startSigma, loss, lossSigma }: StepTogether, { lead, settled }: Response): Mark {
+  const measured = { loss, sigma: lossSigma }
+  return { start, sigma: startSigma, lead, settled: end + settled, extent: 0, peak: null, measured }
+}
+
+/** Where two steps, each found by itself, leave no room for a line between them, points; those near each other in one. */
+function crowdedStretches({ gap, pulsePoints }: Working, marks: readonly Mark[]): { from: number; to: number }[] {
+  const crowds: { from: number; to: number }[] = []
+  marks.slice(1).forEach((mark, k) => {
+    const before = marks[k]!
+    const isPair = mark.pair !== undefined && mark.pair === before.pair
+    if (isPair || beginOf(mark) - before.settled >= CROWDED_GAPS * gap) return
+    const last = crowds.at(-1)
+    if (last && before.start - last.to < CROWD.room * pulsePoints) last.to = mark.start
+    else crowds.push({ from: before.start, to: mark.start })
+  })
+  return crowds
 }
 
 /** Up to where the trace runs straight before a mark, points. */
@@ -383,6 +424,12 @@ function startEvent(trace: Trace, from: number): TraceEvent {
     settled: Math.max(0, distanceOf(trace, from)),
     why: { loss: 'inside-dead-zone', reflectance: 'inside-dead-zone' },
   }
+}
+
+/** A reflection that stands alone in the noise: neither its loss nor its reflectance can be told. */
+function eventInNoise(trace: Trace, noise: TraceNoise, peak: Peak): TraceEvent {
+  const end: FiberEnd = { start: peak.start, startSigma: peak.startSigma, lost: peak.settled, peak }
+  return { ...endEvent(trace, noise, end, peak.lead), kind: 'reflective' }
 }
 
 function endEvent(trace: Trace, noise: TraceNoise, end: FiberEnd, lead: number): TraceEvent {

@@ -13,6 +13,8 @@ export interface FiberEnd {
   /** First point of noise: nothing after it is fiber. */
   lost: number
   peak: Peak | null
+  /** Reflections before it that stand alone in the noise. */
+  before?: Peak[]
 }
 
 /** Folded noise has a mean of its own: √(2/π) of its standard deviation. */
@@ -85,33 +87,34 @@ export function findFiberEnd(
   return { start: middle - response.middle + 0.5, startSigma: edgeSigma, lost, peak: null }
 }
 
-/** Where the fiber fades away, the first reflection that stands clear of the noise is taken for its end. */
+/**
+ * Where the fiber fades away, the tallest of the reflections that stand clear of the noise is taken for its end: those
+ * before it are of connections, those behind it, weaker than what they come from, may be its echoes.
+ */
 function endInNoise(levels: Float64Array, noise: TraceNoise, pulsePoints: number, lost: number): FiberEnd {
+  const peaks = peaksInNoise(levels, noise, pulsePoints, lost)
+  if (peaks.length === 0) return { start: null, startSigma: 0, lost, peak: null }
+  const tops = peaks.map(({ start, settled }) => levels.subarray(start, settled).reduce((a, b) => Math.max(a, b)))
+  const tallest = tops.indexOf(Math.max(...tops))
+  const peak = peaks[tallest]!
+  return { start: peak.start, startSigma: peak.startSigma, lost: peak.settled, peak, before: peaks.slice(0, tallest) }
+}
+
+/** What stands clear of the noise behind `lost` for most of a pulse; the tail of such a reflection is no further one. */
+function peaksInNoise(levels: Float64Array, noise: TraceNoise, pulsePoints: number, lost: number): Peak[] {
   const clear = 5 * Math.log10(6 * powerSigmaAt(noise, lost))
   const wanted = Math.max(2, Math.floor(pulsePoints * 0.7))
+  const peaks: Peak[] = []
   let run = 0
   for (let i = lost; i < levels.length; i++) {
     run = levels[i]! > clear ? run + 1 : 0
-    if (run < wanted) continue
+    if (run !== wanted) continue
     const start = i - run + 1
     const settled = Math.min(levels.length, start + Math.ceil(1.5 * pulsePoints))
-    return {
-      start,
-      startSigma: 0.5,
-      lost: settled,
-      peak: {
-        start,
-        startSigma: 0.5,
-        lead: edgeLead(pulsePoints),
-        fallen: settled,
-        settled,
-        height: 0,
-        saturated: false,
-        inNoise: true,
-      },
-    }
+    const lead = edgeLead(pulsePoints)
+    peaks.push({ start, startSigma: 0.5, lead, fallen: settled, settled, height: 0, saturated: false, inNoise: true })
   }
-  return { start: null, startSigma: 0, lost, peak: null }
+  return peaks
 }
 
 /** The light of a pulse at its top stands within so much of the highest level, display dB. */
