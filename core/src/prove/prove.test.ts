@@ -133,4 +133,22 @@ describe('the verdict on a repair', () => {
     expect(verdict).toBe('restored-with-remarks')
     expect(reasons.join()).toMatch(/one end only/)
   })
+
+  it('a new piece that scatters otherwise, read from one end, holds by what both its joints lose together', () => {
+    // Down by 0.60 dB into it and up by 0.45 dB out of it: 0.15 dB for two joints, of 0.30 dB each.
+    const inserted = (second: number) =>
+      shootTwoCables(
+        [
+          { at: { chainage: 1800 }, breaks: false, loss: 0.6 },
+          { at: { chainage: 2000 }, breaks: false, loss: second },
+        ],
+        50,
+      ).filter((shot) => shot.direction === 'ab')
+    const good = prove([], { after: inserted(-0.45) })
+    expect(good.verdict).toBe('restored-with-remarks')
+    const read = good.events.filter(({ status }) => status === 'new')
+    expect(read.map(({ holds }) => holds)).toEqual(['yes', 'yes'])
+    expect(read[0]!.limitSource).toMatch(/both joints of the new piece/)
+    expect(prove([], { after: inserted(0.05) }).verdict).not.toMatch(/^restored/)
+  })
 })

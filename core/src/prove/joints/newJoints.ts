@@ -42,8 +42,37 @@ export function judgeNewJoints(
   rules: RuleBook,
 ): ProofEvent[] {
   const clusters = clustersOf(after.flatMap((item) => strangersIn(item, joints, before)))
-  return placesOf(clusters, after, logged).map((place) => judgePlace(place, after, logged, rules))
+  const judged = placesOf(clusters, after, logged).map((place) => judgePlace(place, after, logged, rules))
+  return withPieces(judged, joints)
 }
+
+/**
+ * A piece of other fiber between two new joints of one section: read from one end, each holds half the difference in
+ * backscatter, once up and once down, so that both together are what both lose; neither loses more than that.
+ */
+function withPieces(judged: readonly ProofEvent[], joints: readonly ThreadNode[]): ProofEvent[] {
+  const places = [...judged].sort((a, b) => a.chainage - b.chainage)
+  const isOneWay = ({ lossAfter, lossTwoWay }: ProofEvent) => lossAfter !== null && lossTwoWay === null
+  for (let k = 0; k + 1 < places.length; k++) {
+    const [first, second] = [places[k]!, places[k + 1]!]
+    const isOnePiece =
+      isOneWay(first) &&
+      isOneWay(second) &&
+      Math.sign(first.lossAfter!) !== Math.sign(second.lossAfter!) &&
+      !joints.some(({ chainage }) => chainage > first.chainage && chainage < second.chainage)
+    if (!isOnePiece) continue
+    const loss = first.lossAfter! + second.lossAfter!
+    const sigma = Math.hypot(first.lossSigma!, second.lossSigma!)
+    for (const [i, place] of [first, second].entries())
+      if (place.holds !== 'yes' && holdsAgainst(loss, sigma, place.limit) === 'yes')
+        places[k + i] = { ...place, holds: 'yes', limitSource: `${place.limitSource}, ${TOGETHER_WITHIN}` }
+    k++
+  }
+  return places
+}
+
+/** Why a joint holds that reads too much from one end. */
+const TOGETHER_WITHIN = 'which both joints of the new piece keep together'
 
 /** Events of both directions that are one: each joins the nearest of the other direction. */
 function clustersOf(strangers: readonly Stranger[]): Stranger[][] {

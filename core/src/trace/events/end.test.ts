@@ -48,6 +48,25 @@ describe('the end of a fiber', () => {
     expect(Math.abs(analyzeTrace(trace).events.at(-1)!.distance - 8000)).toBeLessThan(6)
   })
 
+  it('that shows only as reflections out of the noise is the tallest of them, the others are connections before it', () => {
+    // At 62 km the fiber lies at −26 dB, in the noise; the last connection stands out of it, the cord's open end higher.
+    const trace = drawTrace({ points: 16_000, spacing: 5, pulseWidth: 200e-9 })
+    const random = seededRandom(12)
+    const pulse = pulseLengthOf(trace)
+    const stands = (x: number, from: number, level: number) => (x >= from && x < from + pulse ? 10 ** (level / 5) : 0)
+    trace.levels = Float64Array.from({ length: 16_000 }, (_, i) => {
+      const x = i * 5
+      const fiber = x < 62_150 ? 10 ** ((-5 - 0.35e-3 * x) / 5) : 0
+      const power = fiber + stands(x, 62_000, -15) + stands(x, 62_150, -6) + 3e-5 * random.normal()
+      return power > 0 ? 5 * Math.log10(power) : -65.535
+    })
+    const [connection, end] = analyzeTrace(trace).events.slice(-2)
+    expect([connection!.kind, end!.kind]).toEqual(['reflective', 'end'])
+    expect(Math.abs(connection!.distance - 62_000)).toBeLessThan(10)
+    expect(Math.abs(end!.distance - 62_150)).toBeLessThan(10)
+    expect([connection!.loss, connection!.reflectance]).toEqual([null, null])
+  })
+
   it('so near the instrument that no fiber shows behind the front is anywhere before the last pulse came back', () => {
     // A break 30 m from the port, with a pulse of 102 m: one flat top of 132 m, and the receiver's recovery.
     const trace = drawTrace({ points: 8000, spacing: 1, pulseWidth: 1000e-9 })

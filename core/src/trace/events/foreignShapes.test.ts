@@ -131,6 +131,21 @@ describe.each(Object.keys(SHAPES))('a pulse shaped as a %s', (shape) => {
       noise: 2e-5,
     }
 
+    it('shows both ends of a short piece that scatters less than the fiber around it, each with its size', () => {
+      // Spliced in at a repair: down at its one end, up at the other, three quarters of a pulse or one and a half behind.
+      for (const apart of [0.75, 1.5, 3]) {
+        const steps = [
+          { at: 3000, loss: 0.6 },
+          { at: 3000 + apart * METRES_PER_PULSE, loss: -0.5 },
+        ]
+        const [, , first, second, ...others] = inner(convolved(shape, { ...connectors, steps }))
+        expect(others).toEqual([])
+        expect([first!.kind, second!.kind]).toEqual(['step', 'gain'])
+        expect(Math.abs(first!.loss! - 0.6)).toBeLessThan(0.03)
+        expect(Math.abs(first!.loss! + second!.loss! - 0.1)).toBeLessThan(0.02)
+      }
+    })
+
     it('shows two splices within a pulse length as two, each with its loss', () => {
       const [a, b] = [3000, 3000 + 0.9 * METRES_PER_PULSE]
       const steps = [
