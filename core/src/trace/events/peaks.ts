@@ -1,6 +1,6 @@
-import { powerFromDisplayLevel } from '../../units/decibel.ts'
+import { DB_PER_RELATIVE_POWER, powerFromDisplayLevel } from '../../units/decibel.ts'
 import { upperTailQuantile } from '../../units/normal.ts'
-import { meanSigma, powerMeanSigma, sigmaAt, SIGNAL_LOST_DB, type TraceNoise } from '../noise/noise.ts'
+import { meanSigma, powerMeanSigma, powerSigmaAt, sigmaAt, SIGNAL_LOST_DB, type TraceNoise } from '../noise/noise.ts'
 import type { PrefixSums } from '../noise/prefixSums.ts'
 import { edgeLead } from './edgeLead.ts'
 
@@ -78,6 +78,8 @@ export function findPeaks(search: PeakSearch): Peak[] {
     if (!(sums.rise(i - 1 - before, before, i, rising) >= least)) continue
     // Just behind another reflection it rises from the dip between both.
     const base = dip && i - dip.at < before ? dip.level : sums.mean(i - 1 - before, i - 1)
+    const weaker = weakerThanBlock(noise, i - 1, base)
+    if (!(sums.rise(i - 1 - before, before, i, rising) >= weaker * least)) continue
     const afterwards = Math.min(to, i + after + before)
     const top = highest(levels, i, Math.min(to, i + after))
     // The fiber's own slope is taken off: over a long pulse it falls by more than a faint reflection rises.
@@ -85,8 +87,9 @@ export function findPeaks(search: PeakSearch): Peak[] {
       afterwards - (i + after) >= 1
         ? sums.mean(i + after, afterwards) - search.slope * (sums.center(i + after, afterwards) - i - rising / 2)
         : -Infinity
-    if (sums.mean(i, i + rising) - settledLevel < least && levels[top]! - settledLevel < least + 2 * sigma) continue
-    if (sigma > WEAK_LIGHT_DB && !standsOut(search, i, before, rising, z)) continue
+    const [over, scatter] = [weaker * least, weaker * sigma]
+    if (sums.mean(i, i + rising) - settledLevel < over && levels[top]! - settledLevel < over + 2 * scatter) continue
+    if (scatter > WEAK_LIGHT_DB && !standsOut(search, i, before, rising, z)) continue
     dip = dipAfter(search, i, Math.min(to, i + after), base)
     const peak = measurePeak(search, i, base, ceiling, dip)
     const previous = peaks.at(-1)
@@ -95,6 +98,16 @@ export function findPeaks(search: PeakSearch): Peak[] {
     i = Math.max(i, Math.ceil(peak.settled) - stride)
   }
   return peaks
+}
+
+/** A block's light goes with its noise down to this part of it. */
+const WEAKER = 1 / 2
+
+/** How many times weaker the light is at a place than most of its block's, and the noise in dB larger; 1 where it is alike. */
+function weakerThanBlock(noise: TraceNoise, i: number, level: number): number {
+  const usual = (DB_PER_RELATIVE_POWER * powerSigmaAt(noise, i)) / sigmaAt(noise, i)
+  const light = powerFromDisplayLevel(level)
+  return light < WEAKER * usual ? usual / light : 1
 }
 
 /** Where a point's noise is more than this, dB, levels no longer scatter like the power that noise adds to. */

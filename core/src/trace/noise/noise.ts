@@ -183,8 +183,11 @@ function smoothed(readings: BlockReadings, reach: number): TraceNoise {
   const lit = typical.map((sigma, b) => (light[b]! > CLEARLY_LIT * sigma ? 1 : 0))
   const power = likeBefore(runningMedian(raw, reach, lit), light, reach)
   // A reflection or the fiber's end in a block makes its mean another thing than the level of the fiber beside it.
-  for (let b = 0; b < light.length; b++)
+  for (let b = 0; b < light.length; b++) {
     if (median[b]! > CLEARLY_LIT * power[b]!) light[b] = Math.min(light[b]!, median[b]!)
+    // Most of a block that holds the end is dark: fiber in it has the light of that before it.
+    else if (b > 0 && light[b]! > CLEARLY_LIT * power[b]!) light[b] = Math.min(light[b]!, light[b - 1]!)
+  }
   const dark = darkFrom(raw, light)
   const floor = raw.length - dark < FEWEST_DARK ? null : medianOf(raw.slice(dark))
   // Where the fiber's light is weak, nothing but the receiver's own noise is left: slow tails of reflections are no noise.
