@@ -1,3 +1,4 @@
+import { peakFromReflectance, typicalFiber } from '../../fiber/backscatter.ts'
 import { alignTraces, delaySigma, offsetOfCords, type ExpectedOffset } from '../../trace/compare/align.ts'
 import type { TraceEvent } from '../../trace/events/events.ts'
 import { pulseLengthOf } from '../../trace/trace.ts'
@@ -74,20 +75,28 @@ function offsetByEvents(baseline: Shot, present: Shot, ends: LinkEnds): Expected
       return distance > start.distance + near && distance < (end?.distance ?? Infinity) - near
     })
     const isAtEnd = ({ kind, distance }: TraceEvent) =>
-      (kind === 'reflective' || kind === 'end') &&
+      kind !== 'start' &&
+      kind !== 'ghost' &&
       end !== null &&
       Math.abs(distance * scale + offset - end.distance) < near + 3 * Math.hypot(expected.sigma, end.sigma)
     const strange = events.filter((event, k) => {
       const at = event.distance * scale + offset
       const isInLink = at > start.distance + near && at < (end?.distance ?? Infinity) - near
-      return event.kind === 'reflective' && isInLink && !matches.some(([, i]) => i === k)
+      return isInLink && wouldShow(event, baseline) && !matches.some(([, i]) => i === k)
     })
     return inLink.length + REFLECTION * ((events.some(isAtEnd) ? 1 : 0) - strange.length)
   }
   const hidden = hiddenStart(events[0]!.settled, trace.spacing)
   const [first, ...others] = events.filter(({ kind }) => kind === 'reflective').map(placeOfEvent)
+  // A long pulse covers a good connection's reflection: what is lost there still shows.
+  const steps = events
+    .filter(({ kind, distance }) => (kind === 'step' || kind === 'gain') && distance < (first?.distance ?? Infinity))
+    .map(placeOfEvent)
   // A reflection that shows is as a rule the launch cord's end; else the cord's end is hidden.
-  const tried = [...(first ? [first] : []), hidden, ...others].map((place) => ({ place, score: scoreOf(place) }))
+  const tried = [...(first ? [first] : []), hidden, ...steps, ...others].map((place) => ({
+    place,
+    score: scoreOf(place),
+  }))
   const best = tried.reduce((a, b) => (b.score > a.score ? b : a))
   const last = events.at(-1)!
   if (best.score > 0 || first || last.kind !== 'end') return offsetFrom(best.place)
@@ -95,6 +104,15 @@ function offsetByEvents(baseline: Shot, present: Shot, ends: LinkEnds): Expected
   const atEnd = offsetFrom(placeOfEvent(last))
   const behind = offsetFrom(hidden)
   return Math.abs(atEnd.offset) < Math.abs(behind.offset) ? atEnd : behind
+}
+
+/** A reflection that stands less over the fiber than this may hide in a trace, dB (judgement). */
+const SHOWS_DB = 0.5
+
+/** Whether a reflection, were it in the link then, would have shown in the baseline with its pulse. */
+function wouldShow({ kind, reflectance }: TraceEvent, { analysis: { trace } }: Shot): boolean {
+  if (kind !== 'reflective' || reflectance === null) return false
+  return peakFromReflectance(typicalFiber(trace.wavelength).backscatter, reflectance, trace.pulseWidth) > SHOWS_DB
 }
 
 function placeOf(shot: Shot): TraceMark | null {
