@@ -34,6 +34,21 @@ describe('comparing with the baseline', () => {
     expect(changes[0]!.lossDelta!).toBeCloseTo(0.25, 1)
   })
 
+  it('a new step is reported however alike what another launch cord gives back at the first connection', () => {
+    // The new cord's fiber scatters less: the first connection loses 0.24 dB less than it did.
+    const steps = [{ at: 500, rise: -0.06 }, LINK.steps![1]!, { at: 7000, rise: -0.24 }]
+    const { changes } = compareTraces(baseline, analyzed({ seed: 3, steps }))
+    expect(changes.map(({ kind, distance }) => [kind, Math.round(distance / 100) * 100])).toEqual([
+      ['shrunk', 500],
+      ['new', 7000],
+    ])
+  })
+
+  it('a fall that is undone within a pulse or two is no change', () => {
+    const steps = [...LINK.steps!, { at: 7000, rise: -0.25 }, { at: 7030, rise: 0.25 }]
+    expect(compareTraces(baseline, analyzed({ seed: 3, steps })).changes).toEqual([])
+  })
+
   it('a splice that got worse has grown', () => {
     const steps = [LINK.steps![0]!, { at: 4000, rise: -0.5 }]
     const { changes } = compareTraces(baseline, analyzed({ seed: 4, steps }))

@@ -10,6 +10,7 @@ import { sigmaAt, SIGNAL_LOST_DB } from '../noise/noise.ts'
 import { backscatterOf, faintestReflectance } from '../events/reflectance.ts'
 import { joinCrowds, joinFringes, joinRamps } from '../events/ramps.ts'
 import { findSteps, smallestStepSeen } from '../events/steps.ts'
+import { SLOWEST_RECOVERY } from '../noise/tails.ts'
 import { indexOf, pulseLengthOf, type Trace } from '../trace.ts'
 import { TAIL_KNOWN, tailAt } from '../withoutTails.ts'
 import { isSameWavelength } from '../../units/wavelength.ts'
@@ -48,6 +49,9 @@ const SPREAD = 50
 const ATTENUATION_STRETCH = 300
 /** Chance of a false step in one comparison: a link is compared from two ends at several wavelengths at a time. */
 const FALSE_ALARM = 0.002
+
+/** What two pulses show differently lies within so many transitions (judgement). */
+const BUMP_TRANSITIONS = 4
 
 function smallestChange(baseline: Trace, present: Trace): number {
   const alike =
@@ -230,7 +234,9 @@ function lossChanges(
       },
     ]
   })
-  return withoutBumps(found, smallest)
+  const transitions = BUMP_TRANSITIONS * difference.search.gap * difference.spacing
+  const recovery = pulseLengthOf({ ...baseline.trace, pulseWidth: SLOWEST_RECOVERY.usual })
+  return withoutBumps(found, smallest, Math.max(transitions, recovery))
 }
 
 /**
@@ -269,12 +275,15 @@ function placeInTransition(
 }
 
 /**
- * A fiber does not lose light and get it back: a rise that undoes the fall before it is how two pulses of different
- * length show one event, or a receiver's recovery, and no change of the fiber. A joint that was taken out is another thing.
+ * A fiber does not lose light and get it back: a rise that soon undoes the fall before it is how two pulses of different
+ * length show one event, or a receiver's recovery, and no change of the fiber. A joint that was taken out is another thing,
+ * and so is what lies farther off: a new cord's fiber scatters otherwise, and somewhere behind it the link is hurt.
+ * @param soon m
  */
-function withoutBumps(changes: readonly Change[], smallest: number): Change[] {
+function withoutBumps(changes: readonly Change[], smallest: number, soon: number): Change[] {
   const undone = (a: Change, b: Change | undefined) =>
     b !== undefined &&
+    b.distance - a.distance < soon &&
     !vanished(a, smallest) &&
     !vanished(b, smallest) &&
     a.lossDelta! * b.lossDelta! < 0 &&
