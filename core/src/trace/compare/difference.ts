@@ -49,8 +49,9 @@ const LONG_SPREAD = 4
 const TELLS_SPREAD = 20
 /** A spread loss is looked for within this of the step it was found as, m. */
 const SPREAD_REACH = 400
-/** A change is measured within this of its place, and no further than to the neighbouring changes, m. */
+/** A change is measured within this of its place, m, or so many transitions, and no further than to the neighbouring changes. */
 const MEASURING_REACH = 1500
+const MEASURING_TRANSITIONS = 4
 
 /**
  * @param scale m of the baseline's index per m of the present's
@@ -228,7 +229,7 @@ function measureStep(
   distanceAt: (index: number) => number,
 ): ReturnType<Difference['measure']> {
   const { sums, noise, gap } = search
-  const reach = Math.floor(MEASURING_REACH / spacing)
+  const reach = Math.max(Math.floor(MEASURING_REACH / spacing), MEASURING_TRANSITIONS * gap)
   const left0 = Math.max(search.from, first + 1 - reach)
   const right0 = last + gap
   const right1 = Math.min(search.to, right0 + reach)
