@@ -16,6 +16,7 @@ import { evidenceInWords, likelihoodOf, type Evidence, type EvidencePlace } from
 import { byWavelength, lossesOf, quietLosses } from './posterior/faultLosses.ts'
 import { fuse, type FusedFault } from './posterior/fuse.ts'
 import { withLaunchEnds } from './shots/launchEnds.ts'
+import { withCommonStarts, withStartsByBaseline } from './shots/launchFound.ts'
 import { rankNextTests, type NextTest } from './advice/nextTests.ts'
 import { layPosterior, summarize, weigh, type Place, type Posterior } from './posterior/posterior.ts'
 import type { FaultNature } from './posterior/suspicionRules.ts'
@@ -115,10 +116,11 @@ export function locateFaults(given: LocateInput): LocateResult {
   const warnings: LocateWarning[] = contradictions(plant, linkId).map((message) => ({ code: 'records-apart', message }))
   const usable = withoutUnusable(given.baseline, given.present, warnings)
   const [before, now] = withNominalWavelengths(usable.baseline, usable.present)
-  const baseline = withLaunchEnds(before)
   const threads = { ab: buildThread(plant, linkId, 'ab'), ba: buildThread(plant, linkId, 'ba') }
+  const baseline = withCommonStarts(withLaunchEnds(before), threads, withLaunchEnds(now))
   const directed = withDirectionsRight(threads, baseline, withLaunchEnds(now), warnings)
-  const present = withoutOtherFibers(threads, baseline, directed, warnings)
+  const placed = withStartsByBaseline(directed, baseline, threads)
+  const present = withoutOtherFibers(threads, baseline, placed, warnings)
   const input = { ...given, present, baseline: withoutOutdated(threads, baseline, present, warnings) }
   const evidence = input.evidence ?? []
   const learnFrom = input.baseline.length > 0 ? input.baseline : input.present

@@ -137,7 +137,8 @@ function isMatedAnew(change: Change, { baseline, present, ends }: Pairing, { thr
   // Within the dead zone of the connection nothing can be told from the connection itself. A place that may be anywhere in a
   // stretch reaches √3 of its standard deviations.
   const near = 2 * pulseLengthOf(present.analysis.trace) + 5 + 2 * change.distanceSigma
-  const isAt = (mark: { distance: number } | null) => mark !== null && Math.abs(mark.distance - change.distance) < near
+  const isAt = (mark: { distance: number; sigma: number } | null) =>
+    mark !== null && Math.abs(mark.distance - change.distance) < near + 2 * mark.sigma
   const connection = isAt(ends.start) ? 'near' : isAt(ends.end) ? 'far' : null
   if (!connection) return false
   const before = Math.max(change.reflectanceBefore ?? -Infinity, GOOD_CONNECTION_REFLECTANCE_DB)

@@ -25,7 +25,7 @@ export interface LinkEnds {
  * @param thread laid out from the end that was shot from
  */
 export function findLinkEnds(shot: Shot, thread: Thread): LinkEnds {
-  const { trace, events } = shot.analysis
+  const { events } = shot.analysis
   const scale = scaleOf(shot, thread)
   const last = events.at(-1)!
   const seenEnd = last.kind === 'end' ? last : null
@@ -37,11 +37,22 @@ export function findLinkEnds(shot: Shot, thread: Thread): LinkEnds {
         : (bestPair(events, thread, scale, [start])?.end ?? null)
     return { start, end }
   }
-  const starts: TraceMark[] = [
+  const starts = shot.launchEnd ? [shot.launchEnd] : possibleStarts(shot)
+  const best = bestPair(events, thread, scale, starts)
+  return best ? { start: best.start, end: best.end } : { start: firstConnection(starts), end: null }
+}
+
+/** Where the link may begin in a trace with a launch cord that is not on record: hidden by the front, or at a reflection. */
+function possibleStarts({ analysis: { trace, events } }: Shot): TraceMark[] {
+  return [
     hiddenStart(events[0]!.settled, trace.spacing),
     ...events.filter((event) => event.kind === 'reflective').map(markOf),
   ]
-  return bestPair(events, thread, scale, starts) ?? { start: firstConnection(starts), end: null }
+}
+
+/** How well the record fits a trace if the link begins at `start`, in joints; null where nothing is as far off as it is long. */
+export function fitOfStart(shot: Shot, thread: Thread, start: TraceMark): number | null {
+  return bestPair(shot.analysis.events, thread, scaleOf(shot, thread), [start])?.score ?? null
 }
 
 /** Launch cords are at least so long, m; what is shorter is a jumper of a few metres (common practice). */
@@ -100,7 +111,7 @@ function bestPair(
   thread: Thread,
   { onTrace, length, near, slack }: Scale,
   starts: readonly TraceMark[],
-): { start: TraceMark; end: TraceMark } | null {
+): { start: TraceMark; end: TraceMark; score: number } | null {
   const inner = events.filter(({ kind }) => kind !== 'start' && kind !== 'end')
   const marks = events.filter((event) => event.kind === 'reflective' || event.kind === 'end' || event === inner.at(-1))
   const joints = thread.nodes.slice(1, -1).flatMap(({ joint, fiber }) => (joint === 'through' ? [] : [onTrace(fiber)]))
@@ -118,7 +129,7 @@ function bestPair(
       const score = fitting - IN_JOINTS.length * miss - (plain ? IN_JOINTS.plain : 0)
       if (!best || score > best.score) best = { start, end: markOf(mark), score }
     }
-  return best && { start: best.start, end: best.end }
+  return best
 }
 
 /** How far a length is off, as a part of what it may be off by. */

@@ -1,6 +1,6 @@
 import { isSameWavelength } from '../../units/wavelength.ts'
 import { jointsThatFit, type Fit, type Threads } from './jointsThatFit.ts'
-import type { LocateWarning, Shot } from './shot.ts'
+import { isOfSameGo, type LocateWarning, type Shot } from './shot.ts'
 
 /** A fit that would come about by chance more often than this says nothing. */
 const BY_CHANCE = 0.02
@@ -17,7 +17,11 @@ export function withDirectionsRight(
   warnings: LocateWarning[],
 ): Shot[] {
   const fitsOwn = presents.map((shot) => jointsThatFit(threads, shot, baselines))
+  // What was shot at one place in one go is labelled together: one that fits its own end speaks for the others.
+  const isVouchedFor = (shot: Shot) =>
+    presents.some((other, i) => isOfSameGo(shot, other) && (fitsOwn[i]?.matched ?? 0) > 0)
   const swapped = presents.map((shot, k) => {
+    if (isVouchedFor(shot)) return false
     const [own, other] = [fitsOwn[k]!, jointsThatFit(threads, mirrorOf(shot), baselines)]
     return own !== null && other !== null && own.matched === 0 && chanceOf(other) < BY_CHANCE
   })
@@ -32,7 +36,8 @@ export function withDirectionsRight(
   )
   if (unchecked.length > 0) warnings.push({ code: 'direction-unchecked', message: inWords(unchecked, presents) })
   return presents.map((shot, k) => {
-    const withTwin = fitsOwn[k]?.matched === 0 && presents.some((other, i) => swapped[i] && twin(shot, other))
+    const withTwin =
+      fitsOwn[k]?.matched === 0 && !isVouchedFor(shot) && presents.some((other, i) => swapped[i] && twin(shot, other))
     if (!swapped[k] && !withTwin) return shot
     warnings.push({
       code: 'direction-swapped',

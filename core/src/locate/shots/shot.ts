@@ -14,6 +14,17 @@ export interface Shot {
   launchEnd?: { distance: number; sigma: number }
 }
 
+/** Whether two traces were shot from one end by one instrument on one day. */
+export function isOfSameGo(one: Shot, other: Shot): boolean {
+  const [a, b] = [one.analysis.trace, other.analysis.trace]
+  return (
+    one.direction === other.direction &&
+    a.instrument === b.instrument &&
+    a.takenAt.slice(0, DATE) === b.takenAt.slice(0, DATE)
+  )
+}
+const DATE = 'YYYY-MM-DD'.length
+
 export interface LocateWarning {
   code: string
   message: string
