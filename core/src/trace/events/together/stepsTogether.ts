@@ -96,7 +96,7 @@ function stepsOfPart(working: Working, from: number, to: number, spacing: number
   // Where nothing is lost the fiber still may attenuate otherwise from there on: that is kept for the others' sake.
   const loose = loosened(model, steps)
   return measure(loose, clustered(steps, loose, pulsePoints))
-    .filter(({ height, sigma }) => Math.abs(height) >= Math.max(SURE * sigma, smallest))
+    .filter(({ height, sigma }) => Math.abs(height) >= Math.max(SURE * sigma, smallest) && Math.abs(height) < MOST_DB)
     .map(({ height, sigma, parts, atSigma }) => ({
       start: parts[0]!.at,
       end: parts.at(-1)!.at,
@@ -204,12 +204,15 @@ function finest(others: Basis, step: Placed, { from, to, cell }: Room, first: nu
   return best
 }
 
+/** No step rises or falls by more, dB: in a stretch of hardly more than a pulse two of them could be made to cancel. */
+const MOST_DB = 20
+
 /** The same steps with the heights that they have all together. */
 function withHeights(model: Model, steps: readonly Placed[]): Placed[] {
   return measure(
     model,
     steps.map((step) => [step]),
-  ).map(({ parts: [step] }) => step!)
+  ).map(({ parts: [step] }) => ({ ...step!, height: Math.min(MOST_DB, Math.max(-MOST_DB, step!.height)) }))
 }
 
 /** Steps without which χ² would rise enough: the one that is needed least goes, and the rest is asked anew. */
