@@ -49,6 +49,8 @@ const LONG_SPREAD = 4
 const TELLS_SPREAD = 20
 /** A spread loss is looked for within this of the step it was found as, m. */
 const SPREAD_REACH = 400
+/** A step lies within so many transitions of where it was found. */
+const NEAR_GAPS = 2
 /** A change is measured within this of its place, m, or so many transitions, and no further than to the neighbouring changes. */
 const MEASURING_REACH = 1500
 const MEASURING_TRANSITIONS = 4
@@ -276,10 +278,13 @@ function measureStep(
       deltaSigma,
       extent: spacing * spreadOut.extent,
     }
-  const { start, sigma } = startOfTransition(values, transitions, index + 1, search.from, search.to)
+  const placed = startOfTransition(values, transitions, index + 1, search.from, search.to)
+  const away = Math.abs(placed.start - index)
   // The light beside a stretch out of use does not tell where in its transition a step is.
-  const beside = Math.abs(start - index) > gap ? stretchOutOfUse(use, Math.max(0, index - gap), right0) : null
+  const beside = away > gap ? stretchOutOfUse(use, Math.max(0, index - NEAR_GAPS * gap), right0) : null
   if (first === last && beside) return within({ from: beside.from, to: Math.max(beside.to, index + 1) })
+  // Where the search found it, it is: light that seems to lie elsewhere is something else's.
+  const { start, sigma } = first === last && away > NEAR_GAPS * gap ? { start: index + 1, sigma: gap } : placed
   // What was found as several steps may be meant by any of them.
   const spread = (last - first) / Math.sqrt(12)
   return {
