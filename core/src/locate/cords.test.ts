@@ -75,6 +75,22 @@ describe('a fault is found through other cords', () => {
     },
   )
 
+  it('however alike its loss is to what the new cord’s glass gives back at the first connection', () => {
+    const glass = { ...SURVEYS[0]![1], backscatter: { launch: 0.4, receive: 0 } }
+    const alike = [0.15, 0.2, 0.25, 0.3]
+    for (const loss of alike) {
+      const damages = [{ at: { chainage: 1500 }, breaks: false, loss }]
+      for (const [baseline, present] of [
+        [SURVEYS[0]![1], { ...glass, damages }],
+        [glass, { ...SURVEYS[0]![1], damages }],
+      ] as const) {
+        const { faults } = locate(baseline, present)
+        expect(faults).toHaveLength(1)
+        expect(Math.abs(faults[0]!.chainage - 1500)).toBeLessThan(15)
+      }
+    }
+  })
+
   it('where the cords are not told, it is said where the link was found to begin', () => {
     const { warnings } = locate({ ...SURVEYS[0]![1], told: false }, { ...SURVEYS[4]![1], told: false, from: ['ab'] })
     const begins = warnings.find(({ code }) => code === 'launch-found')!.message.match(/begin (\d+) m into/)![1]

@@ -74,6 +74,13 @@ function isThroughSameCord(one: Shot, other: Shot): boolean {
   return one.launch === null && other.launch === null && isOfSameGo(one, other)
 }
 
+/** What it says for a place that a trace shows a reflection there, in joints: the launch cord's end shows as a rule. */
+const SEEN = 0.4
+
+function isReflection({ analysis: { events } }: Shot, { distance }: TraceMark): boolean {
+  return events.some((event) => event.kind === 'reflective' && event.distance === distance)
+}
+
 /**
  * The place at which the sum of all traces' scores is largest, on one trace's own scale and at its own mark; null where no
  * place scores over nothing.
@@ -97,7 +104,10 @@ function commonPlace(
   let best: { score: number; place: TraceMark | null } = { score: 0, place: null }
   for (const from of [shot, ...survey.filter((one) => one !== shot)])
     for (const place of placesOf(from)) {
-      const score = survey.reduce((sum, one) => sum + scoreOf(one, onTrace(one, place, from)), 0)
+      const score = survey.reduce((sum, one) => {
+        const mark = onTrace(one, place, from)
+        return sum + scoreOf(one, mark) + (isReflection(one, mark) ? SEEN : 0)
+      }, 0)
       if (score > best.score) best = { score, place: onTrace(shot, place, from) }
     }
   return best.place

@@ -17,17 +17,16 @@ export function withDirectionsRight(
   warnings: LocateWarning[],
 ): Shot[] {
   const fitsOwn = presents.map((shot) => jointsThatFit(threads, shot, baselines))
-  // What was shot at one place in one go is labelled together: one that fits its own end speaks for the others.
+  // What was shot in one go at several wavelengths is labelled together: one that fits its own end speaks for the others.
   const isVouchedFor = (shot: Shot) =>
-    presents.some((other, i) => isOfSameGo(shot, other) && (fitsOwn[i]?.matched ?? 0) > 0)
+    presents.some((other, i) => isOfSameGo(shot, other) && !isSameWave(shot, other) && (fitsOwn[i]?.matched ?? 0) > 0)
   const swapped = presents.map((shot, k) => {
     if (isVouchedFor(shot)) return false
     const [own, other] = [fitsOwn[k]!, jointsThatFit(threads, mirrorOf(shot), baselines)]
     return own !== null && other !== null && own.matched === 0 && chanceOf(other) < BY_CHANCE
   })
   // Two labels are put on the wrong ends together: one that is right would stand on the other one's end.
-  const twin = (a: Shot, b: Shot) =>
-    a.direction !== b.direction && isSameWavelength(a.analysis.trace.wavelength, b.analysis.trace.wavelength)
+  const twin = (a: Shot, b: Shot) => a.direction !== b.direction && isSameWave(a, b)
   const unchecked = presents.filter(
     (shot, k) =>
       fitsOwn[k]?.matched === 0 &&
@@ -45,6 +44,10 @@ export function withDirectionsRight(
     })
     return mirrorOf(shot)
   })
+}
+
+function isSameWave(a: Shot, b: Shot): boolean {
+  return isSameWavelength(a.analysis.trace.wavelength, b.analysis.trace.wavelength)
 }
 
 function inWords(unchecked: readonly Shot[], presents: readonly Shot[]): string {

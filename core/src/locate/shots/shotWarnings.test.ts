@@ -48,6 +48,21 @@ describe('how a present trace was taken', () => {
     expect(warning?.message).toMatch(/^shot\.sor: .*other end/)
   })
 
+  it('a label is not taken for swapped where another wavelength of the same go fits its own end', () => {
+    const at1310 = (shot: Shot): Shot => {
+      const { analysis } = shot
+      return { ...shot, analysis: { ...analysis, trace: { ...analysis.trace, wavelength: 1310 } } }
+    }
+    const baseline = shootTwoCables([], 1)
+    const swapped = { ...shoot({}, 'ba'), direction: 'ab' as const }
+    const codes = (present: Shot[]) =>
+      locateFaults({ plant, linkId: 'l', baseline: [...baseline, ...baseline.map(at1310)], present }).warnings.map(
+        ({ code }) => code,
+      )
+    expect(codes([swapped, at1310(shoot({}))])).not.toContain('direction-swapped')
+    expect(codes([swapped, at1310(swapped)])).toContain('direction-swapped')
+  })
+
   it('labels that are swapped put the fault where the right ones do, and say so', () => {
     const baseline = shootTwoCables([], 1)
     const present = shootTwoCables([{ at: { chainage: 2300 }, breaks: false, loss: 0.8 }], 11)
