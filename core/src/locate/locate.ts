@@ -16,7 +16,7 @@ import { evidenceInWords, likelihoodOf, type Evidence, type EvidencePlace } from
 import { byWavelength, lossesOf, quietLosses } from './posterior/faultLosses.ts'
 import { fuse, type FusedFault } from './posterior/fuse.ts'
 import { withLaunchEnds } from './shots/launchEnds.ts'
-import { withCommonStarts, withStartsByBaseline } from './shots/launchFound.ts'
+import { withCommonEnds, withStartsByBaseline } from './shots/launchFound.ts'
 import { rankNextTests, type NextTest } from './advice/nextTests.ts'
 import { layPosterior, summarize, weigh, type Place, type Posterior } from './posterior/posterior.ts'
 import type { FaultNature } from './posterior/suspicionRules.ts'
@@ -117,7 +117,7 @@ export function locateFaults(given: LocateInput): LocateResult {
   const usable = withoutUnusable(given.baseline, given.present, warnings)
   const [before, now] = withNominalWavelengths(usable.baseline, usable.present)
   const threads = { ab: buildThread(plant, linkId, 'ab'), ba: buildThread(plant, linkId, 'ba') }
-  const baseline = withCommonStarts(withLaunchEnds(before), threads, withLaunchEnds(now))
+  const baseline = withCommonEnds(withLaunchEnds(before), threads, withLaunchEnds(now))
   const directed = withDirectionsRight(threads, baseline, withLaunchEnds(now), warnings)
   const placed = withStartsByBaseline(directed, baseline, threads)
   const present = withoutOtherFibers(threads, baseline, placed, warnings)

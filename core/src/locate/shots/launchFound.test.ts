@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { twoCablePlant } from '../../../test/plants.ts'
 import { shootThrough } from '../../../test/surveys.ts'
 import { buildThread } from '../../plant/index.ts'
-import { withCommonStarts, withStartsByBaseline } from './launchFound.ts'
+import { withCommonEnds, withStartsByBaseline } from './launchFound.ts'
 import type { Shot } from './shot.ts'
 
 const plant = twoCablePlant()
@@ -25,7 +25,7 @@ describe('a launch cord that is not on record', () => {
   it('ends in all traces of one go where one of them shows its connection', () => {
     const [one, other] = shoot(3) as [Shot, Shot]
     for (const told of [
-      withCommonStarts([blind(one), other], threads),
+      withCommonEnds([blind(one), other], threads),
       withStartsByBaseline([blind(one), other], shoot(5), threads),
     ])
       for (const { launchEnd } of told) expect(Math.abs(launchEnd!.distance - 300)).toBeLessThan(5)
@@ -51,13 +51,13 @@ describe('a launch cord that is not on record', () => {
       changed({ instrument: 'another' }),
       { ...other, direction: 'ba' as const },
     ])
-      expect(withCommonStarts([blind(one), stranger], threads)[0]!.launchEnd).toBeUndefined()
+      expect(withCommonEnds([blind(one), stranger], threads)[0]!.launchEnd).toBeUndefined()
   })
 
   it('of a baseline is found by later traces whose cords are known', () => {
     const [one] = shoot(3) as [Shot]
     const later = shootThrough({ launch: 150, receive: 0, from: ['ab'], wavelength: 1310, seed: 7 })
-    const [told] = withCommonStarts([one], threads, later)
+    const [told] = withCommonEnds([one], threads, later)
     expect(Math.abs(told!.launchEnd!.distance - 300)).toBeLessThan(5)
   })
 })

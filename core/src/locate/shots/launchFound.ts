@@ -5,8 +5,8 @@ import { alignTraces, delaySigma, type ExpectedOffset } from '../../trace/compar
 import type { TraceEvent } from '../../trace/events/events.ts'
 import { pulseLengthOf } from '../../trace/trace.ts'
 import { isSameWavelength } from '../../units/wavelength.ts'
-import { fitOfStart, findLinkEnds, hiddenStart, type LinkEnds, type TraceMark } from './linkEnds.ts'
-import { isOfSameGo, type Shot } from './shot.ts'
+import { findLinkEnds, hiddenStart, possibleEnds, type EndPair, type LinkEnds, type TraceMark } from './linkEnds.ts'
+import { isOfSameGo, isOfSameSurvey, type Shot } from './shot.ts'
 
 /** A present trace with the baseline that it is compared with, and where the link begins and ends in that. */
 export interface Compared {
@@ -17,30 +17,107 @@ export interface Compared {
 
 type Threads = Readonly<Record<Direction, Thread>>
 
-/** What it says against a start that the record does not fit a trace at all, in joints. */
+/** What it says against a length of the link that a trace does not show at all, in joints. */
 const NO_FIT = 1
 
 /**
- * The shots with the end of a launch cord that is not on record. Traces of one survey at several wavelengths were shot
- * through one cord: the place that fits the record best in all of them is meant, and on which the events of later traces lie
- * whose own cords are known.
+ * The shots with the ends of the link where launch cords are not on record. All traces of a survey show one link, as long in
+ * each, and those from one end were shot through one cord: the length and the starts that fit the record best in all of them
+ * are meant, and on which the events of later traces lie whose own cords are known.
  */
-export function withCommonStarts(shots: readonly Shot[], threads: Threads, later: readonly Shot[] = []): Shot[] {
+export function withCommonEnds(shots: readonly Shot[], threads: Threads, later: readonly Shot[] = []): Shot[] {
   return shots.map((shot) => {
-    const survey = shots.filter((other) => isThroughSameCord(shot, other))
+    const survey = shots.filter((other) => shot.launch === null && other.launch === null && isOfSameSurvey(shot, other))
     const known = later.filter((one) => one.launch !== null && survey.some((other) => isOfOneKind(other, one)))
     if (survey.length + known.length < 2) return shot
-    const thread = threads[shot.direction]
-    const scoreOf = (one: Shot, place: TraceMark) => {
-      const ends = findLinkEnds({ ...one, launchEnd: place }, thread)
-      const matches = known
-        .filter((present) => isOfOneKind(one, present))
-        .map((present) => matchOf({ baseline: one, present, ends }, findLinkEnds(present, thread).start))
-      return (fitOfStart(one, thread, place) ?? -NO_FIT) + matches.reduce((sum, match) => sum + match, 0)
-    }
-    const start = commonPlace(shot, survey, startsTried, scoreOf)
-    return start ? { ...shot, launchEnd: start } : shot
+    const members = survey.map((one) => ({ shot: one, pairs: pairsOf(one, threads[one.direction], threads, known) }))
+    const found = commonEnds(members)
+    const own = found?.get(shot)
+    return own ? { ...shot, launchEnd: own.start, farEnd: own.end } : shot
   })
+}
+
+interface Member {
+  shot: Shot
+  pairs: readonly EndPair[]
+}
+
+function pairsOf(shot: Shot, thread: Thread, threads: Threads, known: readonly Shot[]): EndPair[] {
+  const compared = known.filter((present) => isOfOneKind(shot, present))
+  return possibleEnds(shot, thread).map((pair) => {
+    const lying = compared.reduce((sum, present) => {
+      const { start } = findLinkEnds(present, threads[present.direction])
+      return sum + matchOf({ baseline: shot, present, ends: pair }, start)
+    }, 0)
+    return { ...pair, score: pair.score + lying }
+  })
+}
+
+/** The pairs of one length that all traces together fit best, with one start for each end of the link; null where none does. */
+function commonEnds(members: readonly Member[]): Map<Shot, EndPair> | null {
+  const lengthOf = ({ analysis: { trace } }: Shot, { start, end }: EndPair) =>
+    (end.distance - start.distance) * trace.groupIndex
+  let best: { score: number; found: Map<Shot, EndPair> | null } = { score: 0, found: null }
+  for (const { shot, pairs } of members)
+    for (const pair of pairs) {
+      const length = lengthOf(shot, pair)
+      const found = new Map<Shot, EndPair>()
+      let score = 0
+      for (const direction of ['ab', 'ba'] as const) {
+        const same = members.filter((one) => one.shot.direction === direction)
+        const fitting = same.map((one) => ({
+          ...one,
+          pairs: one.pairs.filter((other) => {
+            const { trace } = one.shot.analysis
+            const slack = nearOf(one.shot) + nearOf(shot) + 2 * Math.hypot(pair.start.sigma, other.start.sigma)
+            return Math.abs(lengthOf(one.shot, other) - length) < slack * trace.groupIndex
+          }),
+        }))
+        const sided = withOneStart(fitting)
+        score += sided.score
+        for (const [one, own] of sided.found) found.set(one, own)
+      }
+      if (score > best.score) best = { score, found }
+    }
+  return best.found
+}
+
+/** Of traces from one end: the start at which the sum of their best pairs is largest. */
+function withOneStart(members: readonly Member[]): { score: number; found: Map<Shot, EndPair> } {
+  let best = { score: -NO_FIT * members.length, found: new Map<Shot, EndPair>() }
+  for (const { shot, pairs } of members)
+    for (const { start } of pairs) {
+      const found = new Map<Shot, EndPair>()
+      let score = 0
+      for (const one of members) {
+        const at = placeIn(one.shot, start, shot)
+        const near = nearOf(one.shot) + Math.hypot(start.sigma, 1)
+        const own = one.pairs
+          .filter((pair) => Math.abs(pair.start.distance - at) < near + 2 * pair.start.sigma)
+          .reduce<EndPair | null>((a, b) => (!a || seen(one.shot, b) > seen(one.shot, a) ? b : a), null)
+        score += own ? seen(one.shot, own) : -NO_FIT
+        // What hides in one trace's front is where another one shows it.
+        const isSurer = own && start.sigma < own.start.sigma / 2
+        if (own) found.set(one.shot, isSurer ? { ...own, start: { distance: at, sigma: near / 2 } } : own)
+      }
+      if (score > best.score) best = { score, found }
+    }
+  return best
+}
+
+/** A pair's score, with what it says that its start shows. */
+function seen(shot: Shot, { score, start }: EndPair): number {
+  return score + (isReflection(shot, start) ? SEEN : 0)
+}
+
+/** The same place in time on another trace's scale, m. */
+function placeIn({ analysis: { trace } }: Shot, { distance }: TraceMark, from: Shot): number {
+  return (distance * from.analysis.trace.groupIndex) / trace.groupIndex
+}
+
+/** How near two marks of two traces must be to be one place, m. */
+function nearOf({ analysis: { trace } }: Shot): number {
+  return pulseLengthOf(trace) / 2 + 2 * trace.spacing + 3
 }
 
 /** Whether two traces can be compared: shot from one end at one wavelength. */
@@ -92,11 +169,9 @@ function commonPlace(
   scoreOf: (shot: Shot, place: TraceMark) => number,
 ): TraceMark | null {
   // One place in time; each trace has its own index, and its own mark there where one shows.
-  const delayOf = ({ analysis: { trace } }: Shot, { distance }: TraceMark) => distance * trace.groupIndex
   const onTrace = (one: Shot, place: TraceMark, from: Shot): TraceMark => {
-    const { trace } = one.analysis
-    const distance = delayOf(from, place) / trace.groupIndex
-    const near = pulseLengthOf(trace) / 2 + 2 * trace.spacing + 3
+    const distance = placeIn(one, place, from)
+    const near = nearOf(one)
     const own = placesOf(one).filter((mark) => Math.abs(mark.distance - distance) < near && mark.sigma < near)
     const nearest = own.sort((a, b) => Math.abs(a.distance - distance) - Math.abs(b.distance - distance))[0]
     return nearest ?? { distance, sigma: Math.hypot(place.sigma, 0.5 * near) }

@@ -37,6 +37,7 @@ export function findLinkEnds(shot: Shot, thread: Thread): LinkEnds {
         : (bestPair(events, thread, scale, [start])?.end ?? null)
     return { start, end }
   }
+  if (shot.launchEnd && shot.farEnd) return { start: shot.launchEnd, end: shot.farEnd }
   const starts = shot.launchEnd ? [shot.launchEnd] : possibleStarts(shot)
   const best = bestPair(events, thread, scale, starts)
   return best ? { start: best.start, end: best.end } : { start: firstConnection(starts), end: null }
@@ -50,9 +51,16 @@ function possibleStarts({ analysis: { trace, events } }: Shot): TraceMark[] {
   ]
 }
 
-/** How well the record fits a trace if the link begins at `start`, in joints; null where nothing is as far off as it is long. */
-export function fitOfStart(shot: Shot, thread: Thread, start: TraceMark): number | null {
-  return bestPair(shot.analysis.events, thread, scaleOf(shot, thread), [start])?.score ?? null
+/** Two marks that may be the link's ends, with how well the record fits between them, in joints. */
+export interface EndPair {
+  start: TraceMark
+  end: TraceMark
+  score: number
+}
+
+/** All pairs of marks that may be the link's ends in a trace with a launch cord that is not on record. */
+export function possibleEnds(shot: Shot, thread: Thread): EndPair[] {
+  return endPairs(shot.analysis.events, thread, scaleOf(shot, thread), possibleStarts(shot))
 }
 
 /** Launch cords are at least so long, m; what is shorter is a jumper of a few metres (common practice). */
@@ -109,27 +117,38 @@ const IN_JOINTS = { length: 0.9, plain: 0.5 }
 function bestPair(
   events: readonly TraceEvent[],
   thread: Thread,
+  scale: Scale,
+  starts: readonly TraceMark[],
+): EndPair | null {
+  return endPairs(events, thread, scale, starts).reduce<EndPair | null>(
+    (best, pair) => (!best || pair.score > best.score ? pair : best),
+    null,
+  )
+}
+
+function endPairs(
+  events: readonly TraceEvent[],
+  thread: Thread,
   { onTrace, length, near, slack }: Scale,
   starts: readonly TraceMark[],
-): { start: TraceMark; end: TraceMark; score: number } | null {
+): EndPair[] {
   const inner = events.filter(({ kind }) => kind !== 'start' && kind !== 'end')
   const marks = events.filter((event) => event.kind === 'reflective' || event.kind === 'end' || event === inner.at(-1))
   const joints = thread.nodes.slice(1, -1).flatMap(({ joint, fiber }) => (joint === 'through' ? [] : [onTrace(fiber)]))
-  let best: { start: TraceMark; end: TraceMark; score: number } | null = null
-  for (const start of starts)
-    for (const mark of marks) {
+  return starts.flatMap((start) =>
+    marks.flatMap((mark): EndPair[] => {
       const apart = mark.distance - start.distance
       const miss = missOf(apart - length, { before: slack.before + start.sigma, behind: slack.behind + start.sigma })
-      if (!(miss < 1)) continue
+      if (!(miss < 1)) return []
       const places = joints.map((place) => start.distance + (place * apart) / length)
       const fitting = places.filter((place) =>
         inner.some((event) => event !== mark && Math.abs(event.distance - place) < near + COILS_GUESSED),
       ).length
       const plain = mark.kind !== 'reflective' && mark.kind !== 'end'
       const score = fitting - IN_JOINTS.length * miss - (plain ? IN_JOINTS.plain : 0)
-      if (!best || score > best.score) best = { start, end: markOf(mark), score }
-    }
-  return best
+      return [{ start, end: markOf(mark), score }]
+    }),
+  )
 }
 
 /** How far a length is off, as a part of what it may be off by. */

@@ -58,7 +58,7 @@ function inWords(unchecked: readonly Shot[], presents: readonly Shot[]): string 
 }
 
 /** Cords belong to the ends of the link: seen from the other one, launch and receive change places. */
-function mirrorOf({ launchEnd: _, ...shot }: Shot): Shot {
+function mirrorOf({ launchEnd: _, farEnd: _far, ...shot }: Shot): Shot {
   return {
     ...shot,
     direction: shot.direction === 'ab' ? 'ba' : 'ab',
