@@ -56,8 +56,8 @@ export const SLOWEST_RECOVERY = { usual: 4e-6, ever: 6e-6 } as const
 const FASTER_THAN_FIBER = 5
 /** Misfit for each cell up to which fiber and tail explain a window: beyond it something else lies in it (judgement). */
 const EXPLAINED = 1.6
-/** The same of a longer window that a tail explains alone (judgement). */
-const TAIL_ALONE = 4
+/** The same of a longer window that a tail explains alone: folded or clipped noise, which it runs into, is no exponential (judgement). */
+const TAIL_ALONE = 8
 /** A longer window may be explained so much worse than the best (judgement). */
 const SCARCELY_WORSE = 1.5
 /** With a misfit of more than this for each cell what was fitted is no tail (judgement). */
