@@ -1,10 +1,10 @@
 import { packEnclose } from 'd3-hierarchy'
 import { mean, median } from 'simple-statistics'
-import { CLADDING_ENDS, FARTHEST, placeAt, type EvenFace } from './evenFace.ts'
+import { CLADDING_ENDS, FARTHEST, placeAt, type EvenFace } from './picture/evenFace.ts'
 import { LEAST_LENGTH, scratchAt } from './findScratches.ts'
-import { linesMask } from './linesMask.ts'
-import { FULL_WIDTH, spreadOf, withoutBlur, type Blur } from './blur.ts'
-import { LEAST_CONTRAST, smoothed } from './noise.ts'
+import { linesMask } from './picture/linesMask.ts'
+import { FULL_WIDTH, spreadOf, withoutBlur, type Blur } from './picture/blur.ts'
+import { LEAST_CONTRAST, smoothed } from './picture/noise.ts'
 import type { Feature } from './types.ts'
 
 /** A defect stands out by so many standard deviations at its strongest, and goes as far as so many. */

@@ -1,8 +1,16 @@
-import { CLADDING_ENDS, evenOut, FARTHEST, FERRULE_BEGINS, partOf, type CoreKind, type EvenFace } from './evenFace.ts'
-import { spreadOf } from './blur.ts'
+import {
+  CLADDING_ENDS,
+  evenOut,
+  FARTHEST,
+  FERRULE_BEGINS,
+  partOf,
+  type CoreKind,
+  type EvenFace,
+} from './picture/evenFace.ts'
+import { spreadOf } from './picture/blur.ts'
 import { findDefects } from './findDefects.ts'
 import { findScratches, scratchAt } from './findScratches.ts'
-import { addPiece, withoutEchoes } from './pieces.ts'
+import { addPiece, withoutEchoes } from './picture/pieces.ts'
 import type { Feature, FiberFound, Picture } from './types.ts'
 
 /** On the ferrule only what is large matters: it is smoothed over so much, and pixels of about this are enough, µm. */

@@ -1,5 +1,5 @@
 import { median } from 'simple-statistics'
-import { throughTerms } from './fits.ts'
+import { throughTerms } from './picture/fits.ts'
 import { PROFILE_STEPS, readEdge, STEP } from './readEdge.ts'
 import { PictureError, type FiberFound, type Outline, type Picture } from './types.ts'
 

@@ -1,11 +1,11 @@
 import { median } from 'simple-statistics'
-import { CLADDING_ENDS, partOf, placeAt, type EvenFace } from './evenFace.ts'
-import { BLURS, spreadOf, type Blur } from './blur.ts'
-import { digitalLine, meansAlong, paddedBy, runningSums } from './digitalLines.ts'
-import { straightThrough } from './fits.ts'
-import { linesMask } from './linesMask.ts'
-import { LEAST_CONTRAST, noiseOf } from './noise.ts'
-import { addPiece, BESIDE, scratchOf, type Ends } from './pieces.ts'
+import { CLADDING_ENDS, partOf, placeAt, type EvenFace } from './picture/evenFace.ts'
+import { BLURS, spreadOf, type Blur } from './picture/blur.ts'
+import { digitalLine, meansAlong, paddedBy, runningSums } from './picture/digitalLines.ts'
+import { straightThrough } from './picture/fits.ts'
+import { linesMask } from './picture/linesMask.ts'
+import { LEAST_CONTRAST, noiseOf } from './picture/noise.ts'
+import { addPiece, BESIDE, scratchOf, type Ends } from './picture/pieces.ts'
 import type { Feature } from './types.ts'
 
 /** Lines are looked for on about this grid, µm a pixel, over such a length, µm, in so many directions. */

@@ -1,8 +1,8 @@
-import { shownOf } from './evenFace.ts'
+import { shownOf } from './picture/evenFace.ts'
 import { findFeatures } from './findFeatures.ts'
 import { coarser, findFiber } from './findFiber.ts'
-import { gradeEndFace, type EndFaceGrade } from './grade.ts'
-import { endFaceRule, type ConnectorClass } from './rules.ts'
+import { gradeEndFace, type EndFaceGrade } from './verdict/grade.ts'
+import { endFaceRule, type ConnectorClass } from './verdict/rules.ts'
 import type { Feature, FiberFound, Picture } from './types.ts'
 
 /** Finer pictures are made coarser: more pixels cost time and show nothing more, µm a pixel. */

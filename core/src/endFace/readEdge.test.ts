@@ -1,7 +1,7 @@
 import { besselj } from 'bessel'
 import { describe, expect, it } from 'vitest'
 import { seededRandom } from '../math/random.ts'
-import { BLURS, spreadOf, withoutBlur, type Blur, type BlurShape } from './blur.ts'
+import { BLURS, spreadOf, withoutBlur, type Blur, type BlurShape } from './picture/blur.ts'
 import { PROFILE_STEPS, readEdge, STEP } from './readEdge.ts'
 
 /** Half level to half level of a line blurred as an edge is: the edge's slope. */

@@ -1,5 +1,5 @@
 import { levenbergMarquardt } from 'ml-levenberg-marquardt'
-import { BLURS, type BlurShape } from './blur.ts'
+import { BLURS, type BlurShape } from './picture/blur.ts'
 
 /** Steps of the profile across the edge, on each side of it, and how long one is, in radii of the cladding. */
 export const PROFILE_STEPS = 40

@@ -1,5 +1,5 @@
 import { CodedError } from '../errors/index.ts'
-import type { Blur } from './blur.ts'
+import type { Blur } from './picture/blur.ts'
 
 /** A picture in gray, row by row, 0 black to 255 white. */
 export interface Picture {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { CodedError } from '../errors/index.ts'
-import { gaussianOverlapLoss } from '../sim/gaussianOverlap.ts'
+import { gaussianOverlapLoss } from '../sim/bench/gaussianOverlap.ts'
 import { mismatchLoss, offsetLoss, oneWayBias, tiltLoss } from './index.ts'
 
 describe('loss of a splice by D. Marcuse, Bell System Technical Journal 56(5), 1977', () => {

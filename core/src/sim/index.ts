@@ -1,7 +1,7 @@
-export { ClampPower } from './clampPower.ts'
-export { PLANTED_CAUSES, SIZES, SplicerStandIn } from './splicer.ts'
-export type { Aligner, PlantedCause, SplicerReport } from './splicer.ts'
-export { gaussianOverlapLoss } from './gaussianOverlap.ts'
+export { ClampPower } from './bench/clampPower.ts'
+export { PLANTED_CAUSES, SIZES, SplicerStandIn } from './bench/splicer.ts'
+export type { Aligner, PlantedCause, SplicerReport } from './bench/splicer.ts'
+export { gaussianOverlapLoss } from './bench/gaussianOverlap.ts'
 export { damageLoss } from './damage.ts'
 export type { Damage, DamagePlace } from './damage.ts'
 export type { FiberModel, FiberSpan, Joint } from './fiberModel.ts'
@@ -14,9 +14,15 @@ export { shootFiber } from './shootFiber.ts'
 export { shootLink, watchLink } from './shootLink.ts'
 export type { LinkShot } from './shootLink.ts'
 export { plantBehindRecords, repaired, standInSeed } from './records.ts'
-export { blurWidthOf, drawEndFace } from './microscope.ts'
-export type { DrawnDefect, DrawnScratch, EndFaceScene, GrayPicture } from './microscope.ts'
-export { practiceEndFace } from './practiceEndFace.ts'
-export { LossSet, standInLoss } from './lossSet.ts'
-export { readTrunkCordStandIn, readTrunkStandIn, TRUNK_CORD_FAULTS, TRUNK_FAULTS, TrunkStream } from './trunkSet.ts'
-export type { TrunkFault, TrunkSight } from './trunkSet.ts'
+export { blurWidthOf, drawEndFace } from './bench/microscope.ts'
+export type { DrawnDefect, DrawnScratch, EndFaceScene, GrayPicture } from './bench/microscope.ts'
+export { practiceEndFace } from './bench/practiceEndFace.ts'
+export { LossSet, standInLoss } from './bench/lossSet.ts'
+export {
+  readTrunkCordStandIn,
+  readTrunkStandIn,
+  TRUNK_CORD_FAULTS,
+  TRUNK_FAULTS,
+  TrunkStream,
+} from './bench/trunkSet.ts'
+export type { TrunkFault, TrunkSight } from './bench/trunkSet.ts'

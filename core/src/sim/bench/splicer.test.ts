@@ -1,6 +1,6 @@
 import { mean } from 'simple-statistics'
 import { describe, expect, it } from 'vitest'
-import { PLANTED_CAUSES, SplicerStandIn, type Aligner, type PlantedCause } from './index.ts'
+import { PLANTED_CAUSES, SplicerStandIn, type Aligner, type PlantedCause } from '../index.ts'
 
 const made = (aligner: Aligner, cause: PlantedCause, count = 300) => {
   const machine = new SplicerStandIn(5, aligner, cause)

@@ -1,5 +1,5 @@
 import { gaussianOverlapLoss } from './gaussianOverlap.ts'
-import { seededRandom, type Random } from '../math/random.ts'
+import { seededRandom, type Random } from '../../math/random.ts'
 
 /** How a splicer brings fibers in line: grooves alone, cladding seen and moved, cores seen and moved. */
 export type Aligner = 'fixed' | 'active' | 'core'

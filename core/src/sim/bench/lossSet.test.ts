@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { twoCablePlant } from '../../test/plants.ts'
-import { steadiness } from '../prove/index.ts'
+import { twoCablePlant } from '../../../test/plants.ts'
+import { steadiness } from '../../prove/index.ts'
 import { LossSet, standInLoss } from './lossSet.ts'
 
 const SECOND = 0.25

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { judgeWatch, type WatchReading } from '../open/sheet/watch.ts'
+import { judgeWatch, type WatchReading } from '../../open/sheet/watch.ts'
 import { ClampPower } from './clampPower.ts'
 
 /** Readings twice a second while the screw stands as it is told. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { farChannel, gatherTrunk, judgeTrunk, type TrunkTest } from '../prove/index.ts'
+import { farChannel, gatherTrunk, judgeTrunk, type TrunkTest } from '../../prove/index.ts'
 import { readTrunkStandIn, TrunkStream, type TrunkFault } from './trunkSet.ts'
 
 describe('a simulated tester of trunks', () => {

@@ -1,4 +1,4 @@
-import { seededRandom, type Random } from '../math/random.ts'
+import { seededRandom, type Random } from '../../math/random.ts'
 
 /** What the stand-in's meter adds: scatter of one reading, dB, and its display's last digit. */
 const SCATTER = 0.012

@@ -1,5 +1,5 @@
 import type { EvenFace } from './evenFace.ts'
-import type { Feature } from './types.ts'
+import type { Feature } from '../types.ts'
 
 /** On how many scratches each pixel lies, with what is blurred beside them. */
 export function linesMask(face: EvenFace, blur: number, scratches: readonly Feature[]): Uint8Array {

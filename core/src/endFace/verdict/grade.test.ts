@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { CodedError } from '../errors/index.ts'
-import { afterLooks, END_FACE_RULES, gradeEndFace, type ConnectorClass, type Feature } from './index.ts'
+import { CodedError } from '../../errors/index.ts'
+import { afterLooks, END_FACE_RULES, gradeEndFace, type ConnectorClass, type Feature } from '../index.ts'
 
 const defect = (size: number, inner: number): Feature => ({
   kind: 'defect',

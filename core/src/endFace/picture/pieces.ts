@@ -1,4 +1,4 @@
-import type { Feature } from './types.ts'
+import type { Feature } from '../types.ts'
 
 /** Ends of a line, µm from the center. */
 export type Ends = readonly [number, number, number, number]

@@ -1,8 +1,8 @@
 import { median } from 'simple-statistics'
-import { radiusAt } from './findFiber.ts'
+import { radiusAt } from '../findFiber.ts'
 import { spreadOf } from './blur.ts'
 import { blurredDisc, straightThrough, throughTerms } from './fits.ts'
-import type { FiberFound, Picture } from './types.ts'
+import type { FiberFound, Picture } from '../types.ts'
 
 /** What is looked at, µm from the center: the contact zone to 125 (IEC 61300-3-35), and what reaches out of it. */
 export const FARTHEST = 140

@@ -1,6 +1,6 @@
-import { CodedError } from '../errors/index.ts'
+import { CodedError } from '../../errors/index.ts'
 import type { EndFaceVerdict } from './grade.ts'
-import type { Feature } from './types.ts'
+import type { Feature } from '../types.ts'
 
 /** So many cleanings without success: more do not help (judgement; common practice is that several may be needed). */
 export const MOST_CLEANINGS = 3

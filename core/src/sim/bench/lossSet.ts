@@ -1,6 +1,6 @@
-import { buildThread } from '../plant/thread.ts'
-import type { PlantBundle } from '../plant/types.ts'
-import { seededRandom, type Random } from '../math/random.ts'
+import { buildThread } from '../../plant/thread.ts'
+import type { PlantBundle } from '../../plant/types.ts'
+import { seededRandom, type Random } from '../../math/random.ts'
 
 /** Level of the simulated source once it is warm, dBm; above it by so much when it was switched on, falling with so many minutes. */
 export const SOURCE = { level: -10, cold: 0.28, minutes: 4 }

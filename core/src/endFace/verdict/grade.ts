@@ -1,5 +1,5 @@
 import { endFaceRule, type ConnectorClass, type DefectRule, type ZoneRule } from './rules.ts'
-import type { Feature } from './types.ts'
+import type { Feature } from '../types.ts'
 
 export const END_FACE_VERDICTS = ['pass', 'close', 'fail', 'no rule'] as const
 export type EndFaceVerdict = (typeof END_FACE_VERDICTS)[number]

@@ -1,4 +1,4 @@
-import { seededRandom } from '../math/random.ts'
+import { seededRandom } from '../../math/random.ts'
 
 /** A straight scratch; places in µm from the fiber's center. */
 export interface DrawnScratch {

@@ -1,5 +1,5 @@
 import type { DrawnDefect, DrawnScratch, EndFaceScene } from './microscope.ts'
-import { seededRandom } from '../math/random.ts'
+import { seededRandom } from '../../math/random.ts'
 
 /** How a practice end face begins, and what a cleaning takes away. Invented, with no claim to any real connector. */
 const DIRT = { least: 4, most: 14, stays: 0.25 }

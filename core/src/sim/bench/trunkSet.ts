@@ -1,5 +1,5 @@
 import { HANDLING, SCATTER, SOURCE } from './lossSet.ts'
-import { seededRandom, type Random } from '../math/random.ts'
+import { seededRandom, type Random } from '../../math/random.ts'
 
 export const TRUNK_FAULTS = ['none', 'one channel dark', 'one channel dirty', 'two channels swapped'] as const
 export type TrunkFault = (typeof TRUNK_FAULTS)[number]
