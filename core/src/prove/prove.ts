@@ -2,9 +2,10 @@ import { median } from 'simple-statistics'
 import { CodedError } from '../errors/index.ts'
 import { fiberOf } from '../locate/records/calibrate.ts'
 import type { LocateWarning, Shot } from '../locate/shots/shot.ts'
+import { withCommonEnds } from '../locate/shots/launchFound.ts'
 import { withoutUnusable } from '../locate/shots/unusable.ts'
 import { withNominalWavelengths } from '../locate/shots/wavelengths.ts'
-import { fiberAtChainage } from '../plant/thread.ts'
+import { buildThread, fiberAtChainage } from '../plant/thread.ts'
 import type { PlantBundle } from '../plant/types.ts'
 import { lossBudget } from '../lossTest/budget.ts'
 import type { OtherFibers } from './cable/cableProof.ts'
@@ -52,12 +53,15 @@ export interface ProveInput {
 export function proveRepair(given: ProveInput): Proof {
   const warnings: LocateWarning[] = []
   const usable = withoutUnusable(given.baseline, given.after, warnings)
-  const [baseline, shotAfter, then] = withNominalWavelengths(usable.baseline, usable.present, given.present ?? [])
-  const input = { ...given, baseline, after: shotAfter, present: then }
-  const rules = ruleBook(input.rules ?? 'standard')
-  const newJoints = input.work?.newJoints ?? []
-  const link = input.plant.links.find(({ id }) => id === input.linkId)
-  if (!link) throw new CodedError('not-found', `there is no link "${input.linkId}"`)
+  const [shotBefore, shotAfter, then] = withNominalWavelengths(usable.baseline, usable.present, given.present ?? [])
+  const rules = ruleBook(given.rules ?? 'standard')
+  const newJoints = given.work?.newJoints ?? []
+  const { plant, linkId } = given
+  const link = plant.links.find(({ id }) => id === linkId)
+  if (!link) throw new CodedError('not-found', `there is no link "${linkId}"`)
+  const threads = { ab: buildThread(plant, linkId, 'ab'), ba: buildThread(plant, linkId, 'ba') }
+  const [baseline, later] = [withCommonEnds(shotBefore, threads), withCommonEnds(shotAfter, threads)]
+  const input = { ...given, baseline, after: later, present: then }
   const calibration = calibrateFor(input.plant, input.linkId, input.baseline, input.after)
   const before = survey(input.baseline, calibration)
   const after = withShift(survey(input.after, calibration, true), before, newJoints)
