@@ -1,5 +1,6 @@
 import type { Direction } from '../../plant/types.ts'
 import { edgesApart } from '../../trace/compare/align.ts'
+import { longSigmaAt } from '../../trace/noise/noise.ts'
 import { compareTraces, differentNames, type Change, type Comparison } from '../../trace/compare/compare.ts'
 import { pulseLengthOf } from '../../trace/trace.ts'
 import { edgeSigma, fiberOf, recordPlace, type Calibration } from '../records/calibrate.ts'
@@ -132,13 +133,44 @@ function isOpenFarEnd(change: Change, { baseline, present, ends }: Pairing): boo
   return Math.abs(change.distance - ends.end.distance) < 1 + 3 * Math.hypot(change.distanceSigma, ends.end.sigma, apart)
 }
 
+/** What lies between a change and a connection tells them apart by so many standard deviations (judgement: the place was chosen). */
+const TOLD_APART = 4
+/** The fiber on the change's other side is asked over so many times as much. */
+const SIDE_OVER = 4
+
+/**
+ * Whether a faint change may as well lie at a connection some way off: noise moves it there where the fiber between both does
+ * not differ from that on the change's other side.
+ */
+function mayLieAt(connection: number, change: Change, { comparison: { difference } }: Pairing): boolean {
+  if (change.kind === 'break' || change.extent > 0) return false
+  const { search, indexAt } = difference
+  const { sums, noise, gap } = search
+  const [at, mark] = [indexAt(change.distance), indexAt(connection)]
+  const between =
+    at < mark ? ([Math.ceil(at) + gap, Math.floor(mark)] as const) : ([Math.ceil(mark), Math.floor(at)] as const)
+  const length = between[1] - between[0]
+  if (length < 1) return false
+  const over = SIDE_OVER * length
+  const beside =
+    at < mark
+      ? ([Math.max(search.from, Math.floor(at) - over), Math.floor(at)] as const)
+      : ([Math.ceil(at) + gap, Math.min(search.to, Math.ceil(at) + gap + over)] as const)
+  const [n, m] = [sums.count(...between), sums.count(...beside)]
+  if (n < 1 || m < length) return false
+  const sigma = longSigmaAt(noise, at) * Math.sqrt(1 / n + 1 / m)
+  return Math.abs(sums.mean(...between) - sums.mean(...beside)) < TOLD_APART * sigma
+}
+
 /** The link's first and last connection are mated anew with a cord at each survey: what that changes is no fault. */
-function isMatedAnew(change: Change, { baseline, present, ends }: Pairing, { threads }: Calibration): boolean {
+function isMatedAnew(change: Change, pairing: Pairing, { threads }: Calibration): boolean {
+  const { baseline, present, ends } = pairing
   // Within the dead zone of the connection nothing can be told from the connection itself. A place that may be anywhere in a
   // stretch reaches √3 of its standard deviations.
   const near = 2 * pulseLengthOf(present.analysis.trace) + 5 + 2 * change.distanceSigma
   const isAt = (mark: { distance: number; sigma: number } | null) =>
-    mark !== null && Math.abs(mark.distance - change.distance) < near + 2 * mark.sigma
+    mark !== null &&
+    (Math.abs(mark.distance - change.distance) < near + 2 * mark.sigma || mayLieAt(mark.distance, change, pairing))
   const connection = isAt(ends.start) ? 'near' : isAt(ends.end) ? 'far' : null
   if (!connection) return false
   const before = Math.max(change.reflectanceBefore ?? -Infinity, GOOD_CONNECTION_REFLECTANCE_DB)

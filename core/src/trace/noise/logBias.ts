@@ -4,6 +4,9 @@ import { medianOf, sampleInto, SAMPLES_PER_BLOCK, SIGNAL_LOST_DB, type TraceNois
 /** Over a block whose bias grows by a smaller part, its course can't be told from a line. */
 const NEARLY_LINEAR = 0.2
 
+/** A block's own line shows so many times the noise told of it where most of it is dark. */
+const MOSTLY_DARK = 3
+
 /**
  * Takes the bias of the logarithm off levels: the mean of 5·log10 of a noisy power lies below the level of its mean by
  * σ²·ln(10)/10 (second order; σ in dB). Left in, more noise would look like more loss.
@@ -23,6 +26,12 @@ export function takeOffLogBias(levels: Float64Array, noise: TraceNoise): void {
     const second = medianOf(some, sampleInto(some, levels, half, to))
     const slope = (second - first) / Math.max(1, half - from)
     const db = (DB_PER_RELATIVE_POWER * sigma) / powerFromDisplayLevel((first + second) / 2 + slope * (from - half))
+    // Most of a block that holds the end is dark: what is lit in it has the noise told of it, and no course of its own.
+    if (db > MOSTLY_DARK * typical) {
+      const bias = (typical * typical * Math.LN10) / 10
+      for (let i = from; i < to; i++) levels[i]! += bias
+      continue
+    }
     const most = (SIGNAL_LOST_DB * SIGNAL_LOST_DB * Math.LN10) / 10
     // In the block the power falls by the same factor from point to point, and the bias grows by its square.
     let bias = (db * db * Math.LN10) / 10
