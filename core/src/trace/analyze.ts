@@ -165,7 +165,7 @@ function leftBy(
   events: readonly TraceEvent[],
   k: number,
 ): number {
-  const recovered = (RECOVERED * SLOWEST_RECOVERY * working.pulsePoints) / trace.pulseWidth
+  const recovered = (RECOVERED * SLOWEST_RECOVERY.usual * working.pulsePoints) / trace.pulseWidth
   const within = Math.min(LEFT.within * working.gap, recovered)
   // The port is an edge, too.
   let most = marks[k]!.start - working.from < within ? LEFT.ofPort : 0

@@ -37,13 +37,13 @@ export function withoutTails(trace: Trace, pulsePoints: number, slope: number): 
   const raw = searched(trace, trace.levels, pulsePoints, slope, port.fallen)
   const reflections = [port, ...raw.peaks]
   // A receiver that is slow enough for its pulse recovers as slowly.
-  const slowest = Math.max(SLOWEST_RECOVERY, 1.2 * trace.pulseWidth)
+  const slowest = Math.max(SLOWEST_RECOVERY.usual, Math.min(SLOWEST_RECOVERY.ever, 1.2 * trace.pulseWidth))
   const longest = (pulsePoints * slowest) / trace.pulseWidth
   // What falls as slowly as this trace's own fiber is fiber.
   const own = typicalSlope(trace, raw.sums, raw.noise, raw.from, raw.lost ?? trace.levels.length, raw.peaks).slope
   const fall = Math.min(0.5 * slope, own)
   // A pulse takes as long as it lasts to be off, and no longer than its receiver recovers in.
-  const falling = pulsePoints * Math.min(1, SLOWEST_RECOVERY / trace.pulseWidth)
+  const falling = pulsePoints * Math.min(1, SLOWEST_RECOVERY.usual / trace.pulseWidth)
   const search = { levels: trace.levels, noise: raw.noise, pulsePoints, slope: fall, longest, falling }
   const { levels, stretches } = takeOffTails(search, reflections)
   const clear = searched(trace, levels, pulsePoints, slope, stretches[0]!.settled, raw.noise.told)

@@ -235,7 +235,7 @@ function lossChanges(
     ]
   })
   const transitions = BUMP_TRANSITIONS * difference.search.gap * difference.spacing
-  const recovery = pulseLengthOf({ ...baseline.trace, pulseWidth: SLOWEST_RECOVERY })
+  const recovery = pulseLengthOf({ ...baseline.trace, pulseWidth: SLOWEST_RECOVERY.usual })
   return withoutBumps(found, smallest, Math.max(transitions, recovery))
 }
 

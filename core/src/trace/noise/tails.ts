@@ -50,8 +50,8 @@ const LONGER = 1.6
 const FEWEST_CELLS = 6
 /** Time constants that are tried follow each other by this factor. */
 const CONSTANTS_RATIO = 1.5
-/** Receivers recover with time constants of at most this, s, or of about a long pulse (judgement: from tens of ns to a few µs). */
-export const SLOWEST_RECOVERY = 4e-6
+/** Receivers recover with time constants of at most this, s (judgement: from tens of ns to a few µs). */
+export const SLOWEST_RECOVERY = { usual: 4e-6, ever: 6e-6 } as const
 /** A tail falls so many times as fast as the fiber at least: what falls more slowly is fiber (judgement). */
 const FASTER_THAN_FIBER = 5
 /** Misfit for each cell up to which fiber and tail explain a window: beyond it something else lies in it (judgement). */
