@@ -105,6 +105,19 @@ describe('reflections', () => {
     expect(peaks[0]!.overlapped).toBe(true)
   })
 
+  it.each([24, 28, 36, 44])(
+    'a faint one %i m before a strong one is told, wherever the strong one hides its fall',
+    (apart) => {
+      const { peaks } = peaksOf({
+        peaks: [
+          { at: 3000, height: 1 },
+          { at: 3000 + apart, height: 16 },
+        ],
+      })
+      expect(peaks.map((peak) => Math.round(peak.start))).toEqual([3000, 3000 + apart])
+    },
+  )
+
   it('at the receiver’s limit are saturated', () => {
     const [peak] = peaksOf({ peaks: [{ at: 3000, height: 20 }] }, (levels) =>
       levels.map((level) => Math.min(level, 0)),

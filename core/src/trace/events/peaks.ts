@@ -88,9 +88,12 @@ export function findPeaks(search: PeakSearch): Peak[] {
         ? sums.mean(i + after, afterwards) - search.slope * (sums.center(i + after, afterwards) - i - rising / 2)
         : -Infinity
     const [over, scatter] = [weaker * least, weaker * sigma]
-    if (sums.mean(i, i + rising) - settledLevel < over && levels[top]! - settledLevel < over + 2 * scatter) continue
+    const falls = sums.mean(i, i + rising) - settledLevel >= over || levels[top]! - settledLevel >= over + 2 * scatter
+    // A stronger reflection just behind hides whether it falls back; the dip between both shows it.
+    const behind = dipAfter(search, i, falls ? Math.min(to, i + after) : afterwards, base)
+    if (!falls && behind === null) continue
     if (scatter > WEAK_LIGHT_DB && !standsOut(search, i, before, rising, z)) continue
-    dip = dipAfter(search, i, Math.min(to, i + after), base)
+    dip = behind
     const peak = measurePeak(search, i, base, ceiling, dip)
     const previous = peaks.at(-1)
     if (previous && previous.settled > peak.start - 1) previous.overlapped = true
