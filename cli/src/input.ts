@@ -1,4 +1,4 @@
-import { damageList, plantBundle } from '@cold-thread/contract'
+import { damageList, plantBundle, spliceSession, type SpliceSession } from '@cold-thread/contract'
 import { CodedError } from '@cold-thread/core/errors'
 import type { Shot } from '@cold-thread/core/locate'
 import { checkPlant, PlantError, type Direction, type PlantBundle } from '@cold-thread/core/plant'
@@ -37,7 +37,7 @@ export function readTrace(file: string): TraceAnalysis {
   }
 }
 
-function readJson<T>(file: string, schema: z.ZodType<T>): T {
+function readJson<T>(file: string, schema: z.ZodType<T, unknown>): T {
   const text = new TextDecoder().decode(readBytes(file, 64 * 1024 * 1024))
   let value: unknown
   try {
@@ -75,6 +75,11 @@ export function readPlant(file: string, linkId?: string): PlantBundle {
 
 export function readDamages(file: string): Damage[] {
   return readJson(file, damageList)
+}
+
+/** @throws Refusal naming the field */
+export function readSpliceSession(file: string): SpliceSession {
+  return readJson(file, spliceSession)
 }
 
 export interface CordOptions {

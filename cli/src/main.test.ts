@@ -1,10 +1,20 @@
-import { analyzeDocument, compareDocument, locateDocument, proveDocument, refusedDocument } from '@cold-thread/contract'
+import {
+  adviceDocument,
+  analyzeDocument,
+  compareDocument,
+  gradeDocument,
+  locateDocument,
+  proveDocument,
+  refusedDocument,
+} from '@cold-thread/contract'
 import { DEMO_DAMAGES, THRUSHMERE, shootBothWays } from '@cold-thread/demo'
+import { drawEndFace, practiceEndFace, splicingSession } from '@cold-thread/core/sim'
 import { readTraceFile } from '@cold-thread/core/trace'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Papa from 'papaparse'
+import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { main } from './main.ts'
 
@@ -206,6 +216,90 @@ describe('simulate and convert', () => {
 
   it('a conversion that does not exist is refused', async () => {
     expect((await run('convert', at('plant.json'), at('plant.pdf'))).status).toBe(1)
+  })
+})
+
+describe('grade', () => {
+  const CLASS = ['--class', 'single-mode PC']
+  const drawn = () => {
+    const { width, height, data } = drawEndFace(practiceEndFace(3, 3, 'single-mode'), 5)
+    return sharp(Buffer.from(data), { raw: { width, height, channels: 1 } })
+  }
+  const gradeOf = async (name: string) => {
+    const { status, documents, messages } = await run('grade', at(name), ...CLASS)
+    expect(messages).toEqual([])
+    expect(status).toBe(0)
+    return gradeDocument.parse(documents[0])
+  }
+
+  it('prints the documented JSON of a picture, whatever kind of file it comes in', async () => {
+    await drawn().png().toFile(at('gray.png'))
+    await drawn().toColourspace('srgb').tint({ r: 255, g: 250, b: 240 }).png().toFile(at('colour.png'))
+    await drawn().toColourspace('grey16').png().toFile(at('deep.png'))
+    await drawn().rotate(90).withMetadata({ orientation: 8 }).tiff().toFile(at('turned.tiff'))
+    const gray = await gradeOf('gray.png')
+    expect(gray.verdict).toBe('pass')
+    expect(gray.scale).toBeCloseTo(125 / 2 / gray.fiber.radius, 6)
+    for (const name of ['deep.png', 'turned.tiff']) {
+      const same = await gradeOf(name)
+      expect(same.verdict, name).toBe('pass')
+      expect(same.fiber.radius, name).toBeCloseTo(gray.fiber.radius, 0)
+      expect(same.fiber.x, name).toBeCloseTo(gray.fiber.x, 0)
+    }
+    expect((await gradeOf('colour.png')).fiber.radius).toBeCloseTo(gray.fiber.radius, 0)
+  })
+
+  it('of several reports what is no picture, and what shows no fiber, in their places', async () => {
+    await drawn().png().toFile(at('gray.png'))
+    writeFileSync(at('text.png'), 'not a picture')
+    await sharp({ create: { width: 640, height: 480, channels: 3, background: '#777' } })
+      .png()
+      .toFile(at('empty.png'))
+    const { status, documents } = await run('grade', at('text.png'), at('gray.png'), at('empty.png'), ...CLASS)
+    expect(status).toBe(1)
+    expect(documents).toHaveLength(3)
+    expect(documents[0]).toMatchObject({ file: at('text.png'), error: { code: 'not-a-picture' } })
+    expect(gradeDocument.parse(documents[1]).verdict).toBe('pass')
+    expect(documents[2]).toMatchObject({ error: { code: 'cannot-judge', message: expect.stringMatching(/No fiber/) } })
+  })
+
+  it('more pixels than any microscope makes are refused before they are read', async () => {
+    await sharp({ create: { width: 8000, height: 6000, channels: 3, background: '#777' } })
+      .jpeg()
+      .toFile(at('huge.jpg'))
+    const { status, messages } = await run('grade', at('huge.jpg'), ...CLASS)
+    expect(status).toBe(1)
+    expect(messages.join()).toMatch(/huge\.jpg: the picture has more than 40 million pixels/)
+  })
+
+  it('a class that nobody knows is wrong usage', async () => {
+    expect((await run('grade', at('gray.png'), '--class', 'square')).status).toBe(2)
+  })
+})
+
+describe('advise', () => {
+  const plan = { aligner: 'core', causes: ['worn blade'], begin: 4, fibers: 1, earlierSessions: 4 } as const
+  const write = (name: string, content: object) => writeFileSync(at(name), JSON.stringify(content))
+
+  it('prints the documented JSON after each splice', async () => {
+    write('session.json', { aligner: 'core', ...splicingSession(77, plan) })
+    const { status, documents } = await run('advise', at('session.json'))
+    expect(status).toBe(0)
+    const lines = documents.map((document) => adviceDocument.parse(document))
+    expect(lines.map(({ after }) => after)).toEqual(Array.from({ length: 24 }, (_, i) => i + 1))
+    expect(lines[1]!.advice).toBeNull()
+    expect(lines.at(-1)!.advice?.causes).toEqual(['blade'])
+    expect(lines.at(-1)!.advice!.because.join()).toMatch(/cleave angles/)
+  })
+
+  it('a session without splices, or with a field that is none, is refused by its name', async () => {
+    write('empty.json', { aligner: 'core', reference: [], attempts: [] })
+    expect((await run('advise', at('empty.json'))).messages.join()).toMatch(/attempts: a session of no splice/)
+    const { reference, attempts } = splicingSession(77, plan)
+    write('odd.json', { aligner: 'core', reference, attempts: [{ ...attempts[0], gap: 'fine' }] })
+    const { status, messages } = await run('advise', at('odd.json'))
+    expect(status).toBe(1)
+    expect(messages.join()).toMatch(/odd\.json: attempts\[0\]\.gap/)
   })
 })
 

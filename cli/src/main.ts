@@ -1,7 +1,10 @@
-import { Command, CommanderError, InvalidArgumentError } from 'commander'
+import { CONNECTOR_CLASSES, type ConnectorClass } from '@cold-thread/core/endFace'
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
+import { advise } from './commands/advise.ts'
 import { analyze } from './commands/analyze.ts'
 import { compare } from './commands/compare.ts'
 import { convert } from './commands/convert.ts'
+import { grade } from './commands/grade.ts'
 import { locate } from './commands/locate.ts'
 import { prove } from './commands/prove.ts'
 import { simulate } from './commands/simulate.ts'
@@ -77,6 +80,23 @@ export async function main(argv: readonly string[], out: Output = processOutput)
   withTraces(program.command('prove').description('is the link as good as its baseline'), 'after')
     .option('--rules <name>', 'rule book')
     .action((options) => run(() => prove(options, out))())
+
+  program
+    .command('grade')
+    .description('end faces in pictures, by the table of their class')
+    .argument('<pictures...>')
+    .addOption(new Option('--class <name>', 'class of the connectors').choices(CONNECTOR_CLASSES).makeOptionMandatory())
+    .option('--jsonl', 'one document a line')
+    .option(...jsonOption)
+    .action((files: string[], options: { class: ConnectorClass; jsonl?: boolean }) =>
+      run(() => grade(files, options, out))(),
+    )
+  program
+    .command('advise')
+    .description('what the splices of a session show together, after each of them')
+    .argument('<session>')
+    .option(...jsonOption)
+    .action((file: string) => run(() => advise(file, out))())
 
   program
     .command('simulate')

@@ -3,10 +3,12 @@ import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import type { z } from 'zod'
 import {
+  adviceDocument,
   analyzeDocument,
   compareDocument,
   errorBody,
   ERRORS,
+  gradeDocument,
   kit,
   locateDocument,
   logEntry,
@@ -25,6 +27,8 @@ const DOCUMENTS: [string, z.ZodType][] = [
   ['compare', compareDocument],
   ['locate', locateDocument],
   ['prove', proveDocument],
+  ['grade', gradeDocument],
+  ['advise', adviceDocument],
 ]
 
 describe('documents of the command line', () => {

@@ -1,3 +1,5 @@
+import type { GradeDocument } from '@cold-thread/core/endFace'
+import type { AdviceDocument } from '@cold-thread/core/join'
 import type { AnalyzeDocument, CompareDocument, LocateDocument } from '@cold-thread/core/report'
 import type { Proof, ProofCause } from '@cold-thread/core/prove'
 import { z } from 'zod'
@@ -51,6 +53,47 @@ export const analyzeDocument = z
     bound: z.strictObject({ orl: bound.optional() }).optional(),
   })
   .meta({ id: 'AnalyzeDocument' }) satisfies z.ZodType<AnalyzeDocument>
+
+const zones = ['A', 'B', 'C', 'D'] as const
+
+/** Printed by `grade` of one picture: µm, pixels where it says so. */
+export const gradeDocument = z
+  .strictObject({
+    file: z.string(),
+    verdict: z.enum(['pass', 'close', 'fail', 'no-rule']),
+    reasons: z.array(z.string()),
+    /** Pixels of the file. */
+    fiber: z.strictObject({ x: z.number(), y: z.number(), radius: z.number() }),
+    scale: z.number(),
+    scaleSigma: z.number(),
+    blur: z.number(),
+    zonesInPicture: z.partialRecord(z.enum(zones), z.number()),
+    findings: z.array(
+      z.strictObject({
+        kind: z.enum(['scratch', 'defect']),
+        zone: z.enum(zones).nullable(),
+        size: z.number(),
+        x: z.number(),
+        y: z.number(),
+        mark: z.enum(['fine', 'close', 'over']).nullable(),
+      }),
+    ),
+  })
+  .meta({ id: 'GradeDocument' }) satisfies z.ZodType<GradeDocument>
+
+/** Printed by `advise` after each splice of a session. */
+export const adviceDocument = z
+  .strictObject({
+    after: z.int(),
+    advice: z
+      .strictObject({
+        causes: z.array(z.enum(['grooves', 'blade', 'electrodes', 'mode fields', 'hand'])).readonly(),
+        since: z.int(),
+        because: z.array(z.string()),
+      })
+      .nullable(),
+  })
+  .meta({ id: 'AdviceDocument' }) satisfies z.ZodType<AdviceDocument>
 
 /** A file that `analyze` refused. */
 export const refusedDocument = z

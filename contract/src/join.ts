@@ -134,15 +134,28 @@ export const traceReadingEntry = z.object({
 })
 export type TraceReadingEntry = z.infer<typeof traceReadingEntry>
 
-/** What a splicer's earlier fibers were like, oldest first. */
-export const watchedAttempts = z
-  .array(
-    z.strictObject({
-      ...reading,
-      offset: z.number().nullable(),
-      gap: z.enum(['good', 'bad']).nullable(),
-      proof: z.enum(['held', 'broke']).nullable(),
-      modeFields: z.tuple([z.number(), z.number()]).readonly().nullable(),
-    }) satisfies z.ZodType<WatchedAttempt>,
-  )
-  .meta({ id: 'WatchedAttempts' })
+const watchedAttempt = z.strictObject({
+  ...reading,
+  /** Between claddings before they are moved, µm. */
+  offset: z.number().min(0).max(200).nullable(),
+  gap: z.enum(['good', 'bad']).nullable(),
+  proof: z.enum(['held', 'broke']).nullable(),
+  /** Mode field diameters of both fibers by the records, m. */
+  modeFields: z.tuple([z.number().positive(), z.number().positive()]).readonly().nullable(),
+  /** Of a ribbon its fibers, in their order. */
+  ribbon: z.array(z.strictObject(reading)).max(48).readonly().optional(),
+  /** The session that it was made in, where known. */
+  session: z.union([z.string(), z.number()]).optional(),
+}) satisfies z.ZodType<WatchedAttempt>
+
+/** What a splicer's earlier splices were like, oldest first. */
+export const watchedAttempts = z.array(watchedAttempt).meta({ id: 'WatchedAttempts' })
+
+/** A splicing session as `advise` reads it, with the same machine's earlier splices, oldest first. */
+export const spliceSession = z.strictObject({
+  aligner: z.enum(['fixed', 'active', 'core']),
+  reference: z.array(watchedAttempt).max(20_000),
+  attempts: z.array(watchedAttempt).min(1, 'a session of no splice').max(2000),
+  refusedCalibrations: z.int().min(0).max(1000).default(0),
+})
+export type SpliceSession = z.infer<typeof spliceSession>

@@ -168,6 +168,7 @@ describe('what is usual for a splicer', () => {
       gap: null,
       proof: null,
       modeFields: null,
+      session: good.id,
     })
     // Angles are the cleaver's.
     expect((await usual('another')).at(-1)).toMatchObject({ estimate: 0.02, cleaveLeft: null, cleaveRight: null })

@@ -3,8 +3,10 @@ import { throughTerms } from './picture/fits.ts'
 import { PROFILE_STEPS, readEdge, STEP } from './readEdge.ts'
 import { PictureError, type FiberFound, type Outline, type Picture } from './types.ts'
 
-/** Diameter of a fiber's cladding, µm: 125 ± 0.7 (IEC 60793-2-50, from memory). */
+/** Diameter of a fiber's cladding, µm: 125 ± 1 (IEC 60793-2-10 and older editions of 2-50; now ± 0.7; from memory). */
 export const CLADDING = 125
+/** One standard uncertainty of a cladding's diameter as part of it: anywhere within its tolerance. */
+const CLADDING_SIGMA = 1 / Math.sqrt(3) / CLADDING
 /** Coarser pictures don't show what the limits ask for, µm a pixel. */
 export const COARSEST = 0.5
 /** A picture more blurred than this is out of focus, µm: limits go down to 2 µm (judgement). */
@@ -319,5 +321,5 @@ export function findFiber(picture: Picture): FiberFound {
     throw new PictureError(
       `The picture is out of focus: points are blurred to ${blur.width.toFixed(1)} µm. Focus, and take it again.`,
     )
-  return { outline, scale, blur }
+  return { outline, scale, scaleSigma: scale * CLADDING_SIGMA, blur }
 }

@@ -32,6 +32,8 @@ export interface FiberFound {
   outline: Outline
   /** µm a pixel, from the cladding's diameter. */
   scale: number
+  /** One standard uncertainty of it: claddings are not all alike. */
+  scaleSigma: number
   blur: Blur
 }
 

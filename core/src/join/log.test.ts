@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { withUse } from '../kit/use.ts'
 import { EMPTY_KIT, type KitItem } from '../kit/kit.ts'
-import { NO_CONDITIONS, sessionsOf, usesOf, watchedAttempts, type SessionSetup } from './index.ts'
+import { NO_CONDITIONS, readingsOf, sessionsOf, usesOf, watchedAttempt, type SessionSetup } from './index.ts'
 
 const SETUP: SessionSetup = {
   splicer: 'splicer-1',
@@ -87,12 +87,13 @@ describe('sessions of a log', () => {
     expect(sessionsOf(log)[0]).toMatchObject({ since: 2, attempts: { length: 3 } })
   })
 
-  it('a ribbon gives its fibers one by one', () => {
+  it('a ribbon is one splice, with its fibers, and knows its session', () => {
     const reading = { estimate: 0.03, cleaveLeft: 1, cleaveRight: 2 }
     const [session] = sessionsOf([begun('s'), splice('1', { ribbon: [reading, reading], offset: 0.6, gap: 'good' })])
-    expect(watchedAttempts(session!.attempts[0]!.attempt, null)).toEqual(
-      [reading, reading].map((one) => ({ ...one, offset: 0.6, gap: 'good', proof: null, modeFields: null })),
-    )
+    const watched = watchedAttempt(session!.attempts[0]!.attempt, null, 's')
+    expect(watched).toMatchObject({ offset: 0.6, gap: 'good', proof: null, ribbon: [reading, reading], session: 's' })
+    expect(readingsOf('angle', watched)).toEqual([1, 2, 1, 2])
+    expect(readingsOf('offset', watched)).toEqual([0.6])
   })
 })
 

@@ -3,7 +3,7 @@ import { standing, type LoggedEntry } from '../log/standing.ts'
 import type { QueueEvent } from './queue.ts'
 import type { Care, Conditions, SessionEvent, SessionSetup } from './session.ts'
 import type { SpliceAttempt } from './judgeSplice.ts'
-import type { WatchedAttempt } from './patterns.ts'
+import type { WatchedAttempt } from './patterns/watched.ts'
 
 interface BegunEntry {
   node: string | null
@@ -95,11 +95,13 @@ function happened(session: JoinSession, { id, by, at }: { id: string; by: string
   }
 }
 
-/** An attempt as patterns are looked for; a ribbon gives its fibers one by one. */
-export function watchedAttempts(attempt: LoggedAttempt, modeFields: WatchedAttempt['modeFields']): WatchedAttempt[] {
-  const { gap = null, proof = null, offset = null, ribbon = [] } = attempt
-  const readings = ribbon.length > 0 ? ribbon : [attempt]
-  return readings.map(({ estimate, cleaveLeft, cleaveRight }) => ({
+/** An attempt as patterns are looked for. @param session that it was made in */
+export function watchedAttempt(
+  { estimate, cleaveLeft, cleaveRight, gap = null, proof = null, offset = null, ribbon = [] }: LoggedAttempt,
+  modeFields: WatchedAttempt['modeFields'],
+  session: string,
+): WatchedAttempt {
+  return {
     estimate,
     cleaveLeft,
     cleaveRight,
@@ -107,7 +109,9 @@ export function watchedAttempts(attempt: LoggedAttempt, modeFields: WatchedAttem
     gap,
     proof,
     modeFields,
-  }))
+    session,
+    ...(ribbon.length > 0 && { ribbon }),
+  }
 }
 
 /** What a session used up of its tools: an arc a splice or calibration, two cleaves each. */

@@ -1,5 +1,7 @@
 export { ClampPower } from './bench/clampPower.ts'
 export { PLANTED_CAUSES, SIZES, SplicerStandIn } from './bench/splicer.ts'
+export { splicingSession } from './bench/splicingSession.ts'
+export type { ReadSplice, SessionPlan, SimulatedSession } from './bench/splicingSession.ts'
 export type { Aligner, PlantedCause, SplicerReport } from './bench/splicer.ts'
 export { gaussianOverlapLoss } from './bench/gaussianOverlap.ts'
 export { damageLoss } from './damage.ts'

@@ -1,8 +1,8 @@
-import { sessionsOf, watchedAttempts, type WatchedAttempt } from '@cold-thread/core/join'
+import { sessionsOf, watchedAttempt, type WatchedAttempt } from '@cold-thread/core/join'
 import { listObservations } from './observations.ts'
 import { calloutsWith } from './runSheets.ts'
 
-/** So many of a splicer's last fibers say what is usual for it. */
+/** So many of a splicer's last splices say what is usual for it. */
 const MOST = 200
 /** A session of which fewer splices were accepted says what went wrong, not what is usual (judgement). */
 const HEALTHY = 0.75
@@ -14,13 +14,20 @@ const HEALTHY = 0.75
 export async function usualOfSplicer(item: string, cleaver: string | null): Promise<WatchedAttempt[]> {
   const out: WatchedAttempt[] = []
   for (const calloutId of await calloutsWith('splice-session'))
-    for (const { setup, ended, attempts } of sessionsOf(await listObservations(calloutId)).reverse()) {
+    for (const { id, setup, ended, attempts } of sessionsOf(await listObservations(calloutId)).reverse()) {
       if (setup.splicer !== item || !ended || attempts.length === 0) continue
       const accepted = attempts.filter(({ attempt }) => attempt.outcome === 'accepted').length
       if (accepted < HEALTHY * attempts.length) continue
-      const watched = attempts.flatMap(({ attempt }) => watchedAttempts(attempt, null))
       const ofCleaver = setup.cleaver === cleaver
-      out.push(...watched.map((one) => (ofCleaver ? one : { ...one, cleaveLeft: null, cleaveRight: null })))
+      for (const { attempt } of attempts) {
+        const watched = watchedAttempt(attempt, null, id)
+        out.push(ofCleaver ? watched : withoutAngles(watched))
+      }
     }
   return out.slice(-MOST)
+}
+
+function withoutAngles({ ribbon, ...rest }: WatchedAttempt): WatchedAttempt {
+  const none = { cleaveLeft: null, cleaveRight: null }
+  return { ...rest, ...none, ...(ribbon && { ribbon: ribbon.map((one) => ({ ...one, ...none })) }) }
 }

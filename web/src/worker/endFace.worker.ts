@@ -1,6 +1,6 @@
-import type { ConnectorClass } from '@cold-thread/core/endFace'
+import { grayOf, type ConnectorClass } from '@cold-thread/core/endFace'
 import { expose } from 'comlink'
-import { grayOf, judgePicture, simulatedPicture, type JudgedPicture, type SimulatedLook } from './endFaceJob.ts'
+import { judgePicture, simulatedPicture, type JudgedPicture, type SimulatedLook } from './endFaceJob.ts'
 
 /** Larger files and pictures are refused: no microscope makes them. */
 const MOST_BYTES = 60e6
@@ -21,7 +21,10 @@ const endFaces = {
         }
       const context = new OffscreenCanvas(width, height).getContext('2d')!
       context.drawImage(bitmap, 0, 0)
-      return judgePicture(grayOf(context.getImageData(0, 0, width, height).data, width, height), connector)
+      return judgePicture(
+        grayOf(context.getImageData(0, 0, width, height).data, { width, height, channels: 4 }),
+        connector,
+      )
     } finally {
       bitmap.close()
     }

@@ -30,11 +30,3 @@ export function simulatedPicture({ seed, cleanings, fiber }: SimulatedLook): Pic
   // Each look has noise of its own.
   return drawEndFace(practiceEndFace(seed, cleanings, fiber), seed + 7919 * (cleanings + 1))
 }
-
-/** Gray of colours, by Rec. ITU-R BT.601. @param rgba four bytes a pixel */
-export function grayOf(rgba: Uint8ClampedArray, width: number, height: number): Picture {
-  const data = new Uint8Array(width * height)
-  for (let i = 0; i < data.length; i++)
-    data[i] = Math.round(0.299 * rgba[4 * i]! + 0.587 * rgba[4 * i + 1]! + 0.114 * rgba[4 * i + 2]!)
-  return { width, height, data }
-}

@@ -1,7 +1,7 @@
 import { sessionPatterns, type SessionCare, type SessionPatterns, type WatchedAttempt } from '@cold-thread/core/join'
 import { expose } from 'comlink'
 
-// Limits are simulated once for each reference: one that comes again must be the same object.
+// What is usual is worked out once for each reference: one that comes again must be the same object.
 let last: { key: string; reference: readonly WatchedAttempt[] } | null = null
 
 const worker = {

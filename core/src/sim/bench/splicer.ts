@@ -39,6 +39,15 @@ export const SIZES = {
   hand: { often: 0.3, angle: 1.2, seen: 0.7, healthyOften: 0.01 },
 } as const
 
+/** How a day, an operator or a reel differs from the machine's usual: factors of angles, seat and what a joint loses anyway. */
+export interface Day {
+  angles: number
+  seat: number
+  loss: number
+}
+
+const USUAL_DAY: Day = { angles: 1, seat: 1, loss: 1 }
+
 /** One fiber pair as the machine reports it. */
 export interface SplicerReport {
   /** dB, two digits; null where the joint could not be judged. */
@@ -66,21 +75,27 @@ const ECCENTRICITY = 0.18
  */
 export class SplicerStandIn {
   readonly #random: Random
-  readonly #cause: PlantedCause
+  /** What is wrong from now on, and what today is like. */
+  causes: readonly PlantedCause[]
+  day: Day = USUAL_DAY
   readonly #aligner: Aligner
   /** Of this machine: how much of the loss its picture shows. */
   readonly #sees: number
   readonly #particle: number
   readonly #dirtySide: 'left' | 'right'
 
-  constructor(seed: number, aligner: Aligner, cause: PlantedCause) {
+  constructor(seed: number, aligner: Aligner, ...causes: readonly PlantedCause[]) {
     this.#random = seededRandom(seed)
     this.#aligner = aligner
-    this.#cause = cause
+    this.causes = causes
     this.#sees = 0.8 + 0.35 * this.#random.uniform()
     const { least, most } = SIZES.groove
     this.#particle = least + (most - least) * this.#random.uniform()
     this.#dirtySide = this.#random.uniform() < 0.5 ? 'left' : 'right'
+  }
+
+  #has(cause: PlantedCause): boolean {
+    return this.causes.includes(cause)
   }
 
   /** An arc calibration; multimode fiber is refused as it should be, and so are ends with too much angle. */
@@ -88,7 +103,7 @@ export class SplicerStandIn {
     if (fiber !== 'single-mode') return 'refused'
     const ends = [this.#cleave().angle, this.#cleave().angle]
     const { oldRefused, healthyRefused } = SIZES.electrodes
-    const unsteady = this.#random.uniform() < (this.#cause === 'old electrodes' ? oldRefused : healthyRefused)
+    const unsteady = this.#random.uniform() < (this.#has('old electrodes') ? oldRefused : healthyRefused)
     return unsteady || Math.max(...ends) > 2 ? 'refused' : 'accepted'
   }
 
@@ -112,31 +127,30 @@ export class SplicerStandIn {
 
   /** Angle of a cleaved end, degrees, and whether dirt is to be seen on it. */
   #cleave(): { angle: number; dirty: boolean } {
-    const worn = this.#cause === 'worn blade'
-    const scatter = 0.21 * (worn ? SIZES.blade.scatter : 1)
+    const worn = this.#has('worn blade')
+    const scatter = 0.21 * this.day.angles * (worn ? SIZES.blade.scatter : 1)
     let angle = scatter * Math.hypot(this.#random.normal(), this.#random.normal()) + (worn ? SIZES.blade.off : 0)
     const { often, healthyOften, seen } = SIZES.hand
-    const badly = this.#random.uniform() < (this.#cause === 'careless hand' ? often : healthyOften)
+    const badly = this.#random.uniform() < (this.#has('careless hand') ? often : healthyOften)
     if (badly) angle += SIZES.hand.angle * -Math.log(1 - this.#random.uniform())
     return { angle, dirty: badly && this.#random.uniform() < seen }
   }
 
   /** Between the claddings as the fibers lie, µm. */
   #offset(): number {
-    const seat = SEAT[this.#aligner]
+    const seat = SEAT[this.#aligner] * this.day.seat
     let x = seat * this.#random.normal()
     const y = seat * this.#random.normal()
-    if (this.#cause === 'dirty groove' && this.#random.uniform() < SIZES.groove.seats)
+    if (this.#has('dirty groove') && this.#random.uniform() < SIZES.groove.seats)
       x += (this.#dirtySide === 'left' ? 1 : -1) * this.#particle * (0.7 + 0.3 * this.#random.uniform())
     return Math.hypot(x, y)
   }
 
   /** The loss of the joint, dB, and whether it broke in the proof test. */
   #melt(leftAngle: number, rightAngle: number, offset: number): { loss: number; broke: boolean } {
-    const [a, b] =
-      this.#cause === 'mode fields'
-        ? [SIZES.modeFields.usual, SIZES.modeFields.odd]
-        : [SIZES.modeFields.usual, SIZES.modeFields.usual]
+    const [a, b] = this.#has('mode fields')
+      ? [SIZES.modeFields.usual, SIZES.modeFields.odd]
+      : [SIZES.modeFields.usual, SIZES.modeFields.usual]
     const cores = this.#aligner === 'core' ? 0.03 : ECCENTRICITY * Math.SQRT2
     const lateral = Math.hypot(
       LEFT[this.#aligner] * offset + cores * this.#random.normal(),
@@ -145,10 +159,10 @@ export class SplicerStandIn {
     // Ends at an angle shrink unevenly: the axes stand at part of it.
     const tilt = 0.3 * Math.hypot(leftAngle, rightAngle)
     const { oldArc, healthyArc, oldBroken, healthyBroken } = SIZES.electrodes
-    const old = this.#cause === 'old electrodes'
+    const old = this.#has('old electrodes')
     const arc = (old ? oldArc : healthyArc) * this.#random.normal()
     return {
-      loss: 0.005 + gaussianOverlapLoss(a / 2, b / 2, lateral, tilt, WAVELENGTH) + 4 * arc ** 2,
+      loss: 0.005 + this.day.loss * gaussianOverlapLoss(a / 2, b / 2, lateral, tilt, WAVELENGTH) + 4 * arc ** 2,
       broke: this.#random.uniform() < (old ? oldBroken : healthyBroken),
     }
   }

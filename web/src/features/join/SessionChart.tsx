@@ -1,4 +1,4 @@
-import { onChart, type Charted, type Usual, type WatchedAttempt } from '@cold-thread/core/join'
+import { fibersOfSplice, onChart, type Charted, type Usual, type WatchedAttempt } from '@cold-thread/core/join'
 import Box from '@mui/material/Box'
 import { useTheme } from '@mui/material/styles'
 import Typography from '@mui/material/Typography'
@@ -30,9 +30,14 @@ export function SessionChart({
   const { inks } = useTheme()
   const frame = useRef<HTMLDivElement>(null)
   const width = useWidth(frame)
-  const points = watched.flatMap(({ estimate, cleaveLeft, cleaveRight, offset }, i) =>
-    (series === 'loss' ? [estimate] : series === 'offset' ? [offset] : [cleaveLeft, cleaveRight]).flatMap(
-      (value, side) => (value === null ? [] : [{ i, side, value, y: onChart(series, value) }]),
+  const points = watched.flatMap((attempt, i) =>
+    (series === 'offset'
+      ? [[attempt.offset]]
+      : fibersOfSplice(attempt).map(({ estimate, cleaveLeft, cleaveRight }) =>
+          series === 'loss' ? [estimate] : [cleaveLeft, cleaveRight],
+        )
+    ).flatMap((values, fiber) =>
+      values.flatMap((value, side) => (value === null ? [] : [{ i, fiber, side, value, y: onChart(series, value) }])),
     ),
   )
   if (points.length === 0) return null
@@ -83,13 +88,13 @@ export function SessionChart({
               strokeDasharray="6 4"
             />
           ))}
-          {points.map(({ i, side, value, y: at }) =>
+          {points.map(({ i, fiber, side, value, y: at }) =>
             side === 1 ? (
-              <rect key={`${i}r`} x={x(i) - 4} y={y(at) - 4} width={8} height={8} fill={inks.present}>
+              <rect key={`${i} ${fiber} r`} x={x(i) - 4} y={y(at) - 4} width={8} height={8} fill={inks.present}>
                 <title>{`${value}${unit}`}</title>
               </rect>
             ) : (
-              <circle key={`${i}l`} cx={x(i)} cy={y(at)} r={5} fill={inks.present}>
+              <circle key={`${i} ${fiber} l`} cx={x(i)} cy={y(at)} r={5} fill={inks.present}>
                 <title>{`${value}${unit}`}</title>
               </circle>
             ),

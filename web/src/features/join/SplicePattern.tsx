@@ -1,4 +1,4 @@
-import type { Cause, Charted, SessionCare, WatchedAttempt } from '@cold-thread/core/join'
+import { ADVICE, type Cause, type Charted, type SessionCare, type WatchedAttempt } from '@cold-thread/core/join'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Paper from '@mui/material/Paper'
@@ -8,12 +8,16 @@ import { Problem } from '../../ui/Problem.tsx'
 import { useSessionPatterns } from '../../worker/useSessionPatterns.ts'
 import { SessionChart } from './SessionChart.tsx'
 
-const CARE_FOR = { grooves: 'grooves', blade: 'blade', electrodes: 'electrodes' } as const
+/** What can be done about the tools, and how it is said when it was. */
 const DONE = {
   grooves: 'V-grooves are clean',
   blade: 'The blade is turned',
   electrodes: 'New electrodes are in',
 } as const
+
+function isOfTools(cause: Cause): cause is keyof typeof DONE {
+  return cause in DONE
+}
 
 /** Readings that a cause shows in first. */
 const SHOWN_IN: Record<Cause, Charted> = {
@@ -41,23 +45,21 @@ export function SplicePattern({
 }) {
   const { patterns, error } = useSessionPatterns(watched, reference, care)
   if (!patterns) return <Problem error={error} />
-  const { pattern, reference: from, usual } = patterns
-  const cause = pattern?.cause
-  const done = cause === 'grooves' || cause === 'blade' || cause === 'electrodes' ? CARE_FOR[cause] : null
+  const { pattern, unnamed, reference: from, usual } = patterns
   const chartOf = (series: Charted) => (
     <SessionChart key={series} series={series} watched={watched} usual={usual[series]} />
   )
-  const shown = pattern && SHOWN_IN[pattern.cause]
-  const charts = (['loss', 'angle', 'offset'] as const).filter((series) => series !== shown).map(chartOf)
+  const shown = new Set(pattern?.causes.map((cause) => SHOWN_IN[cause]))
+  const charts = (['loss', 'angle', 'offset'] as const).filter((series) => !shown.has(series)).map(chartOf)
   const limits =
     from === 'own splices'
-      ? `Usual is what this splicer’s last ${reference.length} fibers were like; a whole session of 24 healthy splices raises an alarm in at most 5 of 100.`
-      : 'This splicer has too few splices here: usual figures are a judgement.'
+      ? `Usual is what this splicer’s last ${reference.length} splices were like; a whole session of 24 healthy splices raises an alarm in at most 5 of 100.`
+      : `This splicer has ${reference.length === 0 ? 'no' : `only ${reference.length}`} earlier splices here: what is usual is mostly a judgement, and less is noticed.`
   if (!pattern)
     return watched.length === 0 ? null : (
       <Box component="details" sx={{ mb: 2 }}>
         <Box component="summary" sx={{ py: 1.25, cursor: 'pointer' }}>
-          The session so far: nothing stands out
+          {unnamed ?? 'The session so far: nothing stands out'}
         </Box>
         {charts}
         <Typography sx={{ fontSize: 14, color: 'text.secondary' }}>{limits}</Typography>
@@ -69,15 +71,19 @@ export function SplicePattern({
       aria-label="Advice"
       sx={{ p: { xs: 1.5, sm: 2.5 }, mb: 2, border: 2, borderColor: 'warning.main' }}
     >
-      <Typography component="p" role="status">
-        <Judgement tone="close" word={pattern.advice} large />
-      </Typography>
+      <Box role="status">
+        {pattern.causes.map((cause) => (
+          <Typography component="p" key={cause}>
+            <Judgement tone="close" word={ADVICE[cause]} large />
+          </Typography>
+        ))}
+      </Box>
       <Box component="ul" sx={{ mt: 0.5, mb: 1 }}>
         {pattern.evidence.map((line) => (
           <li key={line}>{line}</li>
         ))}
       </Box>
-      {chartOf(SHOWN_IN[pattern.cause])}
+      {[...shown].map(chartOf)}
       <Box component="details">
         <Box component="summary" sx={{ py: 1.25, cursor: 'pointer' }}>
           The session’s other charts
@@ -85,16 +91,21 @@ export function SplicePattern({
         {charts}
       </Box>
       <Typography sx={{ fontSize: 14, color: 'text.secondary', mb: 1 }}>{limits}</Typography>
-      {onCare && done && (
-        <Button
-          variant="outlined"
-          size="large"
-          disabled={busy}
-          onClick={() => void onCare(done)}
-          sx={{ minHeight: 56 }}
-        >
-          {DONE[done]}
-        </Button>
+      {onCare && (
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5 }}>
+          {pattern.causes.filter(isOfTools).map((cause) => (
+            <Button
+              key={cause}
+              variant="outlined"
+              size="large"
+              disabled={busy}
+              onClick={() => void onCare(cause)}
+              sx={{ minHeight: 56 }}
+            >
+              {DONE[cause]}
+            </Button>
+          ))}
+        </Box>
       )}
     </Paper>
   )

@@ -30,9 +30,12 @@ plant.links[0]!.ends = { from: { connector: 'SC', polish: 'UPC' }, to: { connect
 const view = (some: Partial<EndFaceGrade> = {}): JudgedPicture => ({
   view: {
     picture: { width: 2, height: 2, data: new Uint8Array(4) },
+    coarsened: 1,
+    shown: {},
     fiber: {
       outline: { x: 1, y: 1, radius: 1, a: 0, b: 0 },
       scale: 0.4,
+      scaleSigma: 0.002,
       blur: { shape: 'gaussian' as const, width: 0.9 },
     },
     features: [

@@ -3,7 +3,7 @@ import {
   queueOf,
   sessionState,
   spliceQueue,
-  watchedAttempts,
+  watchedAttempt,
   type JoinPlace,
   type JoinSession,
   type Queue,
@@ -34,9 +34,9 @@ export interface OpenSession {
 export function openSession(plant: PlantBundle, session: JoinSession): OpenSession {
   const queue = queueOf(spliceQueue(plant, placeOf(session), session.setup.ribbon), session.queue)
   const byId = new Map(queue.splices.map(({ splice }) => [splice.id, splice]))
-  const watched = session.attempts.slice(session.since).flatMap(({ attempt }) => {
+  const watched = session.attempts.slice(session.since).map(({ attempt }) => {
     const pair = byId.get(attempt.splice ?? '')?.pairs[0]
-    return watchedAttempts(attempt, pair ? fibersOf(plant, pair.a, pair.b).modeFields : null)
+    return watchedAttempt(attempt, pair ? fibersOf(plant, pair.a, pair.b).modeFields : null, session.id)
   })
   return { session, state: sessionState(session.setup, session.events), queue, watched }
 }

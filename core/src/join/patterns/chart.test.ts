@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
-import { CodedError } from '../errors/index.ts'
-import { individualsChart, INDIVIDUALS, offChart, onChart, RANGES } from './index.ts'
+import { CodedError } from '../../errors/index.ts'
+import { individualsChart, INDIVIDUALS, offChart, onChart, RANGES } from '../index.ts'
 
 // NIST/SEMATECH e-Handbook of Statistical Methods, 6.3.2.2 "Individuals Control Charts", flow rates of ten batches
 // (figures from memory, the sums checked by hand): limits 45.8 and 55.8 about 50.81, mean moving range 1.8778.

@@ -1,4 +1,4 @@
-import { CodedError } from '../errors/index.ts'
+import { CodedError } from '../../errors/index.ts'
 import { mean } from 'simple-statistics'
 
 /**
