@@ -10,6 +10,14 @@ import type { Feature } from './types.ts'
 /** A defect stands out by so many standard deviations at its strongest, and goes as far as so many. */
 const STRONG = 6
 const WEAK = 3
+/** How much each pixel stands out, smoothed over µm, beyond what may come from circles that are not where they are taken to be. */
+export function standingOut({ contrast, doubt, width, height, scale }: EvenFace, smoothing: number): Float32Array {
+  const smooth = smoothed(contrast, width, height, smoothing / scale)
+  for (let i = 0; i < smooth.length; i++)
+    smooth[i] = Math.sign(smooth[i]!) * Math.max(0, Math.abs(smooth[i]!) - doubt[i]!)
+  return smooth
+}
+
 /** Spots on a region, those that lie on lines left out. */
 export function findDefects(
   face: EvenFace,
@@ -18,15 +26,13 @@ export function findDefects(
   inRegion: (distance: number) => boolean,
   scratches: readonly Feature[],
 ): Feature[] {
-  const { width, height, distance } = face
+  const { width, distance } = face
   const inside = (i: number) => inRegion(distance[i]!)
   const blurred = { sizeOf: withoutBlur(blur, smoothing), sigma: Math.hypot(spreadOf(blur), smoothing) }
   const onLine = linesMask(face, blur.width, scratches)
-  const smooth = smoothed(face.contrast, width, height, smoothing / face.scale)
+  const smooth = standingOut(face, smoothing)
   // A flank reaches as far as the picture's blur and the smoothing together.
   const reach = Math.hypot(blur.width, FULL_WIDTH * smoothing) / face.scale
-  for (let i = 0; i < smooth.length; i++)
-    smooth[i] = Math.sign(smooth[i]!) * Math.max(0, Math.abs(smooth[i]!) - face.doubt[i]!)
   const noiseAt = noiseByDistance(smooth, distance, inside)
   const seen = new Uint8Array(smooth.length)
   const features: Feature[] = []
@@ -221,16 +227,22 @@ const NOISE_RING = 6
 const SMALL_RINGS = 2
 const CORE_NOISE = 1.5
 
-/** Noise at a pixel: where it is darker there is more of it. */
-function noiseByDistance(
+/**
+ * Noise at a pixel: where it is darker there is more of it.
+ * @param lag by how pixels differ that are so many apart, which what is large does not widen; 0: by how they stand out
+ */
+export function noiseByDistance(
   values: Float32Array,
   distance: Float32Array,
   inside: (at: number) => boolean,
+  lag = 0,
 ): (at: number) => number {
   const rings: number[][] = []
   for (let at = 0; at < values.length; at++)
-    if (!Number.isNaN(values[at]!) && inside(at))
-      (rings[Math.floor(distance[at]! / NOISE_RING)] ??= []).push(Math.abs(values[at]!))
+    if (!Number.isNaN(values[at]!) && inside(at)) {
+      const off = lag === 0 ? values[at]! : (values[at]! - (values[at + lag] ?? NaN)) / Math.SQRT2
+      if (!Number.isNaN(off)) (rings[Math.floor(distance[at]! / NOISE_RING)] ??= []).push(Math.abs(off))
+    }
   const sigmas = Array.from(rings, (ring) => (ring && ring.length > 50 ? 1.4826 * median(ring) : 0))
   // One spot fills the innermost rings: what it is held against is the noise beside it.
   const beside = Math.max(0, ...sigmas.slice(SMALL_RINGS, 2 * SMALL_RINGS))

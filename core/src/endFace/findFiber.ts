@@ -1,4 +1,5 @@
 import { median } from 'simple-statistics'
+import { edgesOf, likelyCenter, showsAnother } from './picture/circles.ts'
 import { throughTerms } from './picture/fits.ts'
 import { PROFILE_STEPS, readEdge, STEP } from './readEdge.ts'
 import { PictureError, type FiberFound, type Outline, type Picture } from './types.ts'
@@ -12,10 +13,6 @@ export const COARSEST = 0.5
 /** A picture more blurred than this is out of focus, µm: limits go down to 2 µm (judgement). */
 export const MOST_BLUR = 3
 
-/** The picture is looked over at about so many pixels along its longer side. */
-const OVERVIEW = 360
-/** So many of its pixels, the steepest, are taken for edges. */
-const EDGE_SHARE = 1 / 12
 /** Directions in which an edge is looked for. */
 const RAYS = 360
 /** Of these so many must show the edge, and so closely, as part of the radius (judgement). */
@@ -44,78 +41,12 @@ export function radiusAt({ radius, a, b }: Outline, angle: number): number {
   return radius + a * Math.cos(2 * angle) + b * Math.sin(2 * angle)
 }
 
-/** Fewer pixels: each the mean of a square of them. */
-export function coarser({ width, height, data }: Picture, by: number): Picture {
-  if (by <= 1) return { width, height, data }
-  const [w, h] = [Math.floor(width / by), Math.floor(height / by)]
-  const out = new Uint8Array(w * h)
-  for (let j = 0; j < h; j++)
-    for (let i = 0; i < w; i++) {
-      let sum = 0
-      for (let y = j * by; y < (j + 1) * by; y++)
-        for (let x = i * by; x < (i + 1) * by; x++) sum += data[y * width + x]!
-      out[j * w + i] = Math.round(sum / by ** 2)
-    }
-  return { width: w, height: h, data: out }
-}
-
-/**
- * Where most edges point to: each votes along its own direction, so that all circles round one middle vote together.
- * @returns pixels of the picture
- */
-function likelyCenter(picture: Picture): { x: number; y: number } | null {
-  const by = Math.max(1, Math.round(Math.max(picture.width, picture.height) / OVERVIEW))
-  const { width, height, data } = coarser(picture, by)
-  const [across, down] = [new Float32Array(data.length), new Float32Array(data.length)]
-  const sizes = new Float32Array(data.length)
-  for (let y = 1; y < height - 1; y++)
-    for (let x = 1; x < width - 1; x++) {
-      const i = y * width + x
-      const [above, below] = [i - width, i + width]
-      // Sobel's operator.
-      across[i] =
-        data[above + 1]! + 2 * data[i + 1]! + data[below + 1]! - data[above - 1]! - 2 * data[i - 1]! - data[below - 1]!
-      down[i] =
-        data[below - 1]! + 2 * data[below]! + data[below + 1]! - data[above - 1]! - 2 * data[above]! - data[above + 1]!
-      sizes[i] = Math.sqrt(across[i]! ** 2 + down[i]! ** 2)
-    }
-  if (data.length === 0) return null
-  const least = Math.max(1e-6, sizes.toSorted()[Math.floor((1 - EDGE_SHARE) * sizes.length)]!)
-  const votes = new Float32Array(width * height)
-  const reach = 0.75 * Math.max(width, height)
-  for (let at = 0; at < data.length; at++) {
-    const size = sizes[at]!
-    if (size < least) continue
-    for (const sign of [1, -1]) {
-      const ux = (sign * across[at]!) / size
-      const uy = (sign * down[at]!) / size
-      let x = (at % width) + 0.5 + 8 * ux
-      let y = Math.floor(at / width) + 0.5 + 8 * uy
-      for (let r = 8; r < reach && x >= 0 && y >= 0 && x < width && y < height; r++) {
-        votes[Math.floor(y) * width + Math.floor(x)]!++
-        x += ux
-        y += uy
-      }
-    }
-  }
-  // Votes of five by five pixels together: of five in a column first.
-  const columns = new Float32Array(votes.length)
-  for (let at = 2 * width; at < votes.length - 2 * width; at++)
-    columns[at] = votes[at - 2 * width]! + votes[at - width]! + votes[at]! + votes[at + width]! + votes[at + 2 * width]!
-  let [best, most] = [0, -1]
-  for (let j = 2; j < height - 2; j++)
-    for (let i = 2, at = j * width + 2; i < width - 2; i++, at++) {
-      const sum = columns[at - 2]! + columns[at - 1]! + columns[at]! + columns[at + 1]! + columns[at + 2]!
-      if (sum > most) [best, most] = [at, sum]
-    }
-  return { x: ((best % width) + 0.5) * by - 0.5, y: (Math.floor(best / width) + 0.5) * by - 0.5 }
-}
-
-/** How the level changes across a circle (or an outline like it): the middle over all directions, by radius in pixels. */
-function edgesByRadius(picture: Picture, outline: Outline, most: number): number[] {
+/** How the level changes across a circle (or an outline like it): the middle over all directions, by radius in pixels; 0 below `least`. */
+function edgesByRadius(picture: Picture, outline: Outline, least: number, most: number): number[] {
   const angles = Array.from({ length: RAYS / 3 }, (_, k) => (6 * Math.PI * k) / RAYS)
   const across = 1.5
   return Array.from({ length: Math.max(0, Math.floor(most)) }, (_, r) => {
+    if (r < least) return 0
     const steps: number[] = []
     for (const angle of angles) {
       const stretched = (r * radiusAt(outline, angle)) / outline.radius
@@ -266,7 +197,10 @@ function followed(picture: Picture, circle: Outline, way: number): OutlineFit | 
     if (!near) return null
     outline = near.outline
     // Seen from the right middle its edges are sharp: which of them is the cladding's is asked again.
-    const again = claddingRadius(edgesByRadius(picture, outline, 1.35 * outline.radius), 0.7 * outline.radius)
+    const again = claddingRadius(
+      edgesByRadius(picture, outline, 0.68 * outline.radius, 1.35 * outline.radius),
+      0.7 * outline.radius,
+    )
     if (again) {
       const factor = again.r / outline.radius
       if (Math.abs(factor - 1) > 0.015)
@@ -287,12 +221,13 @@ function followed(picture: Picture, circle: Outline, way: number): OutlineFit | 
 export function findFiber(picture: Picture): FiberFound {
   const { width, height } = picture
   const none = () => new PictureError('No fiber is found in the picture: its edge is not seen all round.')
-  const center = likelyCenter(picture)
+  const edgesSeen = edgesOf(picture)
+  const center = likelyCenter(edgesSeen)
   if (!center || Math.min(width, height) < 60) throw none()
   const start: Outline = { ...center, radius: 1, a: 0, b: 0 }
   const most = Math.hypot(Math.max(start.x, width - start.x), Math.max(start.y, height - start.y))
   // From the middle that was guessed edges look smeared, and noise may look like one: the likeliest first, then from outside.
-  const edges = edgesByRadius(picture, start, most)
+  const edges = edgesByRadius(picture, start, LEAST_RADIUS - 2, most)
   const strongest = topsOf(edges, LEAST_RADIUS).slice(0, CANDIDATES)
   const likeliest = claddingRadius(edges, LEAST_RADIUS)
   const candidates = [
@@ -309,6 +244,10 @@ export function findFiber(picture: Picture): FiberFound {
   const reach = outline.radius + Math.hypot(outline.a, outline.b)
   if (outline.x < reach || outline.y < reach || outline.x > width - reach || outline.y > height - reach)
     throw new PictureError('The fiber is not whole in the picture: move it to the middle.')
+  if (showsAnother(edgesSeen, outline))
+    throw new PictureError(
+      'The picture shows more than one fiber: show one by itself, of a ribbon or a plug of many each in turn.',
+    )
   const edge = readEdge(edgeProfile(picture, outline), 1 / outline.radius)
   outline = { ...outline, radius: outline.radius * (1 + edge.off) }
   const scale = CLADDING / 2 / outline.radius

@@ -33,7 +33,7 @@ interface Line {
 /** Scratches on core and cladding, as lines in µm from the center. */
 function findLines(whole: EvenFace): Line[] {
   const face = partOf(whole, CLADDING_ENDS, Math.max(1, Math.round(LINE_GRID / whole.scale)))
-  const { width, height, scale: step } = face
+  const { width, height, scale: step, core } = face
   const grid = face.contrast.map((value, at) => (face.distance[at]! > CLADDING_ENDS ? NaN : value))
   const inside = (i: number) => !Number.isNaN(grid[i]!)
   const noise = Math.max(noiseOf(grid, inside), 5e-4)
@@ -54,6 +54,7 @@ function findLines(whole: EvenFace): Line[] {
     runningSums(known, way, counts)
     meansAlong(face, grid, { way, sums, counts, length, border }, means[d]!, least[d]!)
   }
+  const sigmas = sigmaOfMeans(means, lengths, noise, face)
   const found = new Map<number, Candidate>()
   for (let at = 0; at < grid.length; at++) {
     if (Number.isNaN(grid[at]!)) continue
@@ -61,12 +62,33 @@ function findLines(whole: EvenFace): Line[] {
     for (let d = 1; d < DIRECTIONS; d++) if (Math.abs(least[d]![at]!) > Math.abs(least[best]![at]!)) best = d
     const mean = means[best]![at]!
     const across = means[(best + DIRECTIONS / 2) % DIRECTIONS]![at]!
-    if (Math.abs(least[best]![at]!) < (QUARTER * noise) / Math.sqrt(lengths[best]!)) continue
-    if (Math.abs(mean) < Math.max(LEAST_CONTRAST / 2, (WHOLE * noise) / Math.sqrt(4 * lengths[best]!))) continue
+    const sigma = sigmas[face.distance[at]! < core ? 0 : 1]! / Math.sqrt(lengths[best]!)
+    if (Math.abs(least[best]![at]!) < QUARTER * sigma) continue
+    if (Math.abs(mean) < Math.max(LEAST_CONTRAST / 2, (WHOLE * sigma) / 2)) continue
     if (Math.abs(mean) < ALONG_TO_ACROSS * Math.abs(across)) continue
     found.set(at, { at, d: best, mean })
   }
   return traced(found, face)
+}
+
+/**
+ * A pixel's noise as means along lines show it, inside the core's reach and beyond it: speckle and grain go together over
+ * several pixels, and means of them scatter more than their pixels say.
+ */
+function sigmaOfMeans(
+  means: readonly Float32Array[],
+  lengths: readonly number[],
+  noise: number,
+  { distance, core }: EvenFace,
+): [core: number, beyond: number] {
+  const all: [number[], number[]] = [[], []]
+  for (const [d, values] of means.entries()) {
+    const each = Math.sqrt(4 * lengths[d]!)
+    for (let at = d % 3; at < values.length; at += 3)
+      if (values[at] !== 0) all[distance[at]! < core ? 0 : 1].push(Math.abs(values[at]!) * each)
+  }
+  const sigma = (of: readonly number[]) => (of.length < 100 ? noise : Math.max(noise, 1.4826 * median([...of])))
+  return [sigma(all[0]), sigma(all[1])]
 }
 
 /** A pixel that a line may go through, in which direction, and the mean contrast along it. */

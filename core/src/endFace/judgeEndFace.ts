@@ -1,6 +1,7 @@
-import { shownOf } from './picture/evenFace.ts'
+import { FARTHEST, shownOf } from './picture/evenFace.ts'
 import { findFeatures } from './findFeatures.ts'
-import { coarser, findFiber } from './findFiber.ts'
+import { findFiber } from './findFiber.ts'
+import { coarser } from './picture/coarser.ts'
 import { gradeEndFace, type EndFaceGrade } from './verdict/grade.ts'
 import { endFaceRule, type ConnectorClass, type ZoneRule } from './verdict/rules.ts'
 import type { Feature, FiberFound, Picture } from './types.ts'
@@ -29,7 +30,7 @@ export function judgeEndFace(picture: Picture, connector: ConnectorClass): EndFa
   const by = Math.max(1, Math.floor(FINE_ENOUGH / first.scale))
   const used = by === 1 ? picture : coarser(picture, by)
   const fiber = by === 1 ? first : findFiber(used)
-  const features = findFeatures(used, fiber, connector === 'multimode PC' ? 'multimode' : 'single-mode')
+  const features = findFeatures(...around(used, fiber), connector === 'multimode PC' ? 'multimode' : 'single-mode')
   const shown: EndFaceView['shown'] = Object.fromEntries(
     (endFaceRule(connector)?.zones ?? []).map(({ zone, from, to }) => [zone, shownOf(used, fiber, from / 2, to / 2)]),
   )
@@ -41,4 +42,26 @@ export function judgeEndFace(picture: Picture, connector: ConnectorClass): EndFa
     coarsened: by,
     shown,
   }
+}
+
+/** The part of a picture that is looked at, with the fiber where it is in it. */
+function around(picture: Picture, fiber: FiberFound): [Picture, FiberFound] {
+  const { outline, scale } = fiber
+  const reach = (1.03 * FARTHEST) / scale + 4
+  const [left, top] = [outline.x, outline.y].map((middle) => Math.max(0, Math.floor(middle - reach))) as [
+    number,
+    number,
+  ]
+  const right = Math.min(picture.width, Math.ceil(outline.x + reach))
+  const bottom = Math.min(picture.height, Math.ceil(outline.y + reach))
+  const [width, height] = [right - left, bottom - top]
+  const data = new Uint8Array(width * height)
+  for (let row = 0; row < height; row++) {
+    const from = (top + row) * picture.width + left
+    data.set(picture.data.subarray(from, from + width), row * width)
+  }
+  return [
+    { width, height, data },
+    { ...fiber, outline: { ...outline, x: outline.x - left, y: outline.y - top } },
+  ]
 }

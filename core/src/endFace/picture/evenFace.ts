@@ -1,24 +1,21 @@
 import { median } from 'simple-statistics'
 import { radiusAt } from '../findFiber.ts'
-import { spreadOf } from './blur.ts'
-import { blurredDisc, straightThrough, throughTerms } from './fits.ts'
-import type { FiberFound, Picture } from '../types.ts'
+import { coreLight, coreReach, type CoreKind, type LitPlace } from './coreLight.ts'
+import { throughTerms } from './fits.ts'
+import { evenLocally } from './localLight.ts'
+import { offLine } from './pieces.ts'
+import type { Feature, FiberFound, Picture } from '../types.ts'
 
 /** What is looked at, µm from the center: the contact zone to 125 (IEC 61300-3-35), and what reaches out of it. */
 export const FARTHEST = 140
 /** The cladding ends here, and the ferrule begins beyond the adhesive, µm. */
 export const CLADDING_ENDS = 60
 export const FERRULE_BEGINS = 66
-/** Nearer to the center than this, µm, there are too few pixels for a middle level: there the core is taken on inwards. */
-const CORE_SEEN = 2.5
-/** Diameters of single-mode cores as they show, µm; from rings out to here. */
-const CORES = Array.from({ length: 18 }, (_, i) => 5 + 0.5 * i)
-const CORE_RINGS = 12
-/** A core is seen where it leaves at most this part of the rings' differences (judgement). */
-const SEEN_CORE = 0.4
-/** What is seen round the center is taken to be misplaced by up to so much, µm; a core's middle is not sure to a part. */
+/** What is seen round the center is taken to be misplaced by up to so much, µm. */
 const MISPLACED = 0.3
-const CORE_DOUBT = 0.3
+
+/** So far beyond a core's reach the glass round it is looked at, µm. */
+const GLASS = 10
 
 /** The end face with the light evened out: how much brighter than its surroundings each pixel is. */
 export interface EvenFace {
@@ -34,16 +31,21 @@ export interface EvenFace {
   doubt: Float32Array
   /** µm from the center. */
   distance: Float32Array
+  /** So far from the center, µm, light of a core may be. */
+  core: number
 }
-
-/** What is lit in the middle: a small core, or one that is larger than most defects. */
-export type CoreKind = 'single-mode' | 'multimode'
 
 /**
  * What everything round the center at the same distance has in common is no feature: cladding, a lit core, adhesive and
  * ferrule. Light that comes from one side is evened out first.
+ * @param scratches that are known already: over a small core they look like light, and do not count there
  */
-export function evenOut(picture: Picture, fiber: FiberFound, core: CoreKind): EvenFace {
+export function evenOut(
+  picture: Picture,
+  fiber: FiberFound,
+  core: CoreKind,
+  scratches: readonly Feature[] = [],
+): EvenFace {
   const { outline, scale } = fiber
   const { width, height, data } = picture
   const distance = new Float32Array(width * height)
@@ -59,23 +61,45 @@ export function evenOut(picture: Picture, fiber: FiberFound, core: CoreKind): Ev
   }
   const step = Math.max(scale, 0.25)
   const light = new Float32Array(width * height).fill(1)
-  let profile: Profile = { levels: [], core: 0 }
+  const beyondCore = coreReach(core)
+  let levels: number[] = []
   for (let round = 0; round < 3; round++) {
-    profile = profileOf(data, distance, light, step, core === 'multimode' ? null : spreadOf(fiber.blur))
-    if (round < 2) lightOver(picture, distance, profile.levels, step, outline, light)
+    levels = profileOf(data, distance, light, step)
+    if (round < 2) lightOver(picture, distance, levels, step, outline, beyondCore, light)
   }
-  const { levels, core: coreLight } = profile
+  const places: LitPlace[] = []
+  for (let i = 0; i < data.length; i++) {
+    if (distance[i]! > beyondCore) continue
+    const [x, y] = [((i % width) - outline.x) * scale, (Math.floor(i / width) - outline.y) * scale]
+    if (scratches.some((one) => offLine(one.ends!, x, y) <= one.size / 2 + 0.6 * fiber.blur.width)) continue
+    places.push({ x, y, level: data[i]! / light[i]! })
+  }
+  // The glass round the core: the middle of its rings, out to a sixth of the fiber farther.
+  const base = median(levels.slice(Math.ceil(beyondCore / step), Math.floor((beyondCore + GLASS) / step)))
+  const lit = coreLight(places, base, core, fiber.blur)
   const contrast = new Float32Array(width * height).fill(NaN)
   const doubt = new Float32Array(width * height)
   for (let i = 0; i < contrast.length; i++) {
     const r = distance[i]!
     if (r > FARTHEST) continue
-    const level = Math.max(1, levelOf(levels, r / step))
+    let level: number
+    let slope: number
+    if (r <= lit.reach) {
+      const [x, y] = [((i % width) - outline.x) * scale, (Math.floor(i / width) - outline.y) * scale]
+      level = lit.at(x, y)
+      slope = Math.hypot(lit.at(x + scale, y) - level, lit.at(x, y + scale) - level) / scale
+    } else {
+      level = levelOf(levels, r / step)
+      slope = Math.abs(levelOf(levels, r / step + 1) - levelOf(levels, Math.max(0, r / step - 1))) / (2 * step)
+    }
+    level = Math.max(1, level)
     contrast[i] = data[i]! / (level * light[i]!) - 1
-    const slope = Math.abs(levelOf(levels, r / step + 1) - levelOf(levels, Math.max(0, r / step - 1))) / (2 * step)
-    doubt[i] = (slope * MISPLACED + (r < CORE_SEEN + 1 ? CORE_DOUBT * Math.abs(coreLight) : 0)) / level
+    doubt[i] = (slope * MISPLACED) / level
   }
-  return { width, height, x: outline.x, y: outline.y, scale, contrast, doubt, distance }
+  const isGlass = (at: number) => distance[at]! > lit.reach && distance[at]! < CLADDING_ENDS
+  evenLocally({ width, height, scale, contrast }, isGlass)
+  evenLocally({ width, height, scale, contrast }, (at) => distance[at]! > FERRULE_BEGINS)
+  return { width, height, x: outline.x, y: outline.y, scale, contrast, doubt, distance, core: lit.reach }
 }
 
 /** What lies within a distance from the center, µm, each pixel the mean of a square of so many. */
@@ -111,32 +135,15 @@ export function partOf(face: EvenFace, within: number, by: number): EvenFace {
     contrast,
     doubt,
     distance,
+    core: face.core,
   }
-}
-
-/** Levels by distance from the center, in steps, and how much brighter the core is. */
-interface Profile {
-  levels: number[]
-  core: number
 }
 
 /** So many pixels of a ring are enough, about. */
 const RING_PIXELS = 240
 
-/** Of a multimode core the inside is even: what lies nearer to the center is held against these rings, µm. */
-const EVEN_CORE = { from: 12, to: 22 } as const
-
-/**
- * The middle level at each distance from the center; in the very middle as a blurred core goes on inwards.
- * @param sigma standard deviation of the blur, µm; null for a multimode core, in which nothing small is lit by itself
- */
-function profileOf(
-  data: Picture['data'],
-  distance: Float32Array,
-  light: Float32Array,
-  step: number,
-  sigma: number | null,
-): Profile {
+/** The middle level at each distance from the center. */
+function profileOf(data: Picture['data'], distance: Float32Array, light: Float32Array, step: number): number[] {
   const bins: number[][] = Array.from({ length: Math.ceil(FARTHEST / step) + 2 }, () => [])
   const seen = new Uint32Array(bins.length)
   for (let i = 0; i < data.length; i++) {
@@ -147,50 +154,9 @@ function profileOf(
     const every = Math.max(1, Math.floor((2 * Math.PI * ring) / RING_PIXELS))
     if (seen[ring]!++ % every === 0) bins[ring]!.push(data[i]! / light[i]!)
   }
-  const first = Math.ceil(CORE_SEEN / step)
   const profile: number[] = []
-  for (const [i, levels] of bins.entries())
-    profile.push(levels.length >= 8 && i >= first ? median(levels) : (profile[i - 1] ?? 0))
-  if (sigma === null) {
-    const [from, to] = [Math.ceil(EVEN_CORE.from / step), Math.floor(EVEN_CORE.to / step)]
-    profile.fill(median(profile.slice(from, to + 1)), 0, from)
-    return { levels: profile, core: 0 }
-  }
-  const rings = Array.from({ length: Math.floor(CORE_RINGS / step) - first }, (_, i) => first + i)
-  const core = coreThrough(
-    rings.map((i) => ({ r: i * step, level: profile[i]! })),
-    sigma,
-  )
-  for (let i = 0; i < first; i++) profile[i] = core.at(i * step)
-  return { levels: profile, core: core.height }
-}
-
-/** The blurred disc, on an even level, that goes through rings best. */
-function coreThrough(
-  rings: readonly { r: number; level: number }[],
-  sigma: number,
-): { at(r: number): number; height: number } {
-  const base = rings.length > 0 ? median(rings.map(({ level }) => level)) : 0
-  const flat = rings.reduce((sum, { level }) => sum + (level - base) ** 2, 0)
-  // Where a core explains little of what the rings differ by, none is seen.
-  let best = { left: SEEN_CORE * flat, radius: 1, height: 0, base }
-  for (const diameter of CORES) {
-    const radius = diameter / 2
-    const disc = rings.map(({ r }) => blurredDisc(r / sigma, radius / sigma))
-    const {
-      slope,
-      base: beside,
-      left,
-    } = straightThrough(
-      disc,
-      rings.map(({ level }) => level),
-    )
-    if (left < best.left) best = { left, radius, height: slope, base: beside }
-  }
-  return {
-    at: (r) => best.base + best.height * blurredDisc(r / sigma, best.radius / sigma),
-    height: best.height,
-  }
+  for (const [i, levels] of bins.entries()) profile.push(levels.length >= 8 ? median(levels) : (profile[i - 1] ?? 0))
+  return profile
 }
 
 /** Between two rings. */
@@ -206,6 +172,7 @@ function lightOver(
   profile: readonly number[],
   step: number,
   outline: FiberFound['outline'],
+  beyondCore: number,
   light: Float32Array,
 ): void {
   const rows: number[][] = []
@@ -217,8 +184,8 @@ function lightOver(
   }
   for (let i = 0; i < data.length; i += every * (1 + (i % 3))) {
     const r = distance[i]!
-    // Edges tell nothing about light.
-    if (r > FARTHEST || (r > CLADDING_ENDS - 2 && r < FERRULE_BEGINS + 2)) continue
+    // Edges tell nothing about light, nor does a core that may be lit in part.
+    if (r > FARTHEST || r < beyondCore || (r > CLADDING_ENDS - 2 && r < FERRULE_BEGINS + 2)) continue
     rows.push(termsOf(i))
     values.push(data[i]! / Math.max(1, levelOf(profile, r / step)))
   }

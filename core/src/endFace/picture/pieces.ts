@@ -107,7 +107,7 @@ export function withoutEchoes(lines: readonly Feature[]): Feature[] {
 }
 
 /** How far a place is from a line's piece, µm. */
-function offLine([x1, y1, x2, y2]: Ends, x: number, y: number): number {
+export function offLine([x1, y1, x2, y2]: Ends, x: number, y: number): number {
   const [dx, dy] = [x2 - x1, y2 - y1]
   const s = Math.max(0, Math.min(1, ((x - x1) * dx + (y - y1) * dy) / (dx * dx + dy * dy)))
   return Math.hypot(x - x1 - s * dx, y - y1 - s * dy)

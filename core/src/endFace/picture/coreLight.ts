@@ -1,0 +1,217 @@
+import { median } from 'simple-statistics'
+import { BLURS, type Blur } from './blur.ts'
+import { throughTerms } from './fits.ts'
+
+/** What is lit in the middle: a small core, or one that is larger than most defects. */
+export type CoreKind = 'single-mode' | 'multimode'
+
+/** A place near the core, µm from the fiber's center, and how bright it is there. */
+export interface LitPlace {
+  x: number
+  y: number
+  level: number
+}
+
+/** Light of the core over what is around it: µm from the fiber's center to a level. */
+export interface CoreLight {
+  at(x: number, y: number): number
+  /** Beyond this nothing of it is left, µm. */
+  reach: number
+}
+
+/**
+ * Radii of cores as they show, µm, how much light may change over one at most (as part of the radius: light of a single
+ * mode is as wide as the core, that of many may end within a few micrometres), and out to where it is looked at.
+ */
+const CORES = {
+  'single-mode': { radii: [3.25, 4, 4.75, 5.5, 6.25], softest: [0.25, 0.5], reach: 10, off: 0.8 },
+  multimode: { radii: [24, 25, 26, 30, 31.25, 32.5], softest: [0.08, 0.2, 0.4], reach: 38, off: 1.5 },
+} as const
+/** A core's own profile: even, and higher to its middle as a graded index or a mode makes it, never lower. */
+const PROFILES: readonly ((rho: number) => number)[] = [
+  () => 1,
+  (rho) => 1 - rho * rho,
+  (rho) => Math.exp(-3 * rho * rho),
+]
+/** Directions and places of where a part of a core ends to be lit. */
+const WAYS = 12
+const PLACES = [-0.6, -0.3, 0, 0.3, 0.6]
+/** Of so many places the light is told, about. */
+const ENOUGH = 900
+/** Standard deviations from which a place does not count any more than that: dirt lies on the core, too. */
+const MOST_OFF = 3
+/** So many rounds of finer steps. */
+const ROUNDS = 5
+
+const FINER = 1.8
+/** What is left of the squares is no more than so many times the noise's: nothing else is there (judgement). */
+const EXPLAINED = 1.15
+
+/** Which part of a core is lit: on one side of a line across it, in a direction, with an end so soft; parts of its radius. */
+interface LitPart {
+  way: number
+  place: number
+  soft: number
+}
+
+/** Where a core lies and which part of it is lit. */
+interface Shape {
+  radius: number
+  x: number
+  y: number
+  /** Null: all of it. */
+  part: LitPart | null
+}
+
+interface Fit {
+  shape: Shape
+  /** Sum of squares, places far off counted for little. */
+  left: number
+  /** A level for each term. */
+  terms: number[]
+}
+
+/** The profiles as far as they are lit, and all of the core evenly. */
+const TERMS = PROFILES.length + 1
+
+/**
+ * Light in the core by a model: a blurred disc of any profile, and of it either all or one side is lit, with a soft end.
+ * What is smaller, or changes more sharply, is no light.
+ * @param places within {@link coreReach} of the center, without gradients of the light from outside
+ * @param base level of the glass around it
+ */
+export function coreLight(places: readonly LitPlace[], base: number, kind: CoreKind, blur: Blur): CoreLight {
+  const { radii, softest, reach, off } = CORES[kind]
+  const every = Math.max(1, Math.floor(places.length / ENOUGH))
+  const noise = noiseOf(places)
+  const used = every === 1 ? places : places.filter((_, i) => i % every === 0)
+  if (used.length < 60) return { at: () => base, reach: 0 }
+  let best: Fit = { shape: { radius: 0, x: 0, y: 0, part: null }, left: Infinity, terms: [] }
+  const tried = (shape: Shape) => {
+    const found = fitted(used, base, shape, blur, noise)
+    if (found.left < best.left) best = found
+  }
+  for (const radius of radii) tried({ radius, x: 0, y: 0, part: null })
+  const all = best
+  refine()
+  // A core that noise explains, lit all over or not at all, has no end of its light in it.
+  if (best.left > EXPLAINED * used.length * noise ** 2) {
+    const middle = (softest[0] + softest.at(-1)!) / 2
+    for (const radius of new Set([all.shape.radius, radii[Math.floor(radii.length / 2)]!]))
+      for (let k = 0; k < WAYS; k++)
+        for (const place of PLACES)
+          tried({ radius, x: 0, y: 0, part: { way: (2 * Math.PI * k) / WAYS, place, soft: middle } })
+    if (best.shape.part) for (const soft of softest) tried({ ...best.shape, part: { ...best.shape.part, soft } })
+    if (best.shape.part) refine()
+  }
+  const { shape, terms } = best
+  const row = new Float64Array(TERMS)
+  return {
+    reach: Math.min(reach, shape.radius + 2 * blur.width + off),
+    at: (x, y) => {
+      termsAt(x, y, shape, blur, row)
+      let level = base
+      for (let i = 0; i < TERMS; i++) level += row[i]! * terms[i]!
+      return level
+    },
+  }
+
+  function refine(): void {
+    let steps = { radius: 0.06 * best.shape.radius, off: off / 2, way: Math.PI / WAYS, place: 0.15, soft: 1.4 }
+    for (let round = 0; round < ROUNDS; round++) {
+      for (const sign of [1, -1]) {
+        tried({ ...best.shape, radius: best.shape.radius + sign * steps.radius })
+        for (const axis of ['x', 'y'] as const) {
+          const moved = best.shape[axis] + sign * steps.off
+          if (Math.abs(moved) <= off) tried({ ...best.shape, [axis]: moved })
+        }
+        const withPart = (change: (part: LitPart) => Partial<LitPart>) => {
+          const { part } = best.shape
+          if (part) tried({ ...best.shape, part: { ...part, ...change(part) } })
+        }
+        withPart(({ way }) => ({ way: way + sign * steps.way }))
+        withPart(({ place }) => ({ place: place + sign * steps.place }))
+        withPart(({ soft }) => ({ soft: Math.max(softest[0], soft * steps.soft ** sign) }))
+      }
+      steps = {
+        radius: steps.radius / FINER,
+        off: steps.off / FINER,
+        way: steps.way / FINER,
+        place: steps.place / FINER,
+        soft: steps.soft ** (1 / FINER),
+      }
+    }
+  }
+}
+
+/** How far from the center places tell of the core, µm. */
+export function coreReach(kind: CoreKind): number {
+  return CORES[kind].reach
+}
+
+/** What each term of the model shows at a place. */
+function termsAt(x: number, y: number, { radius, x: cx, y: cy, part }: Shape, blur: Blur, row: Float64Array): void {
+  const [dx, dy] = [x - cx, y - cy]
+  const r = Math.sqrt(dx * dx + dy * dy)
+  const across = (radius - r) / blur.width
+  const inside = across > 2.5 ? 1 : across < -2.5 ? 0 : BLURS[blur.shape].edge(across)
+  row.fill(0)
+  if (inside <= 0) return
+  let lit = inside
+  if (part) {
+    const along = (dx * Math.cos(part.way) + dy * Math.sin(part.way)) / radius - part.place
+    lit = inside / (1 + Math.exp(-along / part.soft))
+    row[TERMS - 1] = inside
+  }
+  const rho = Math.min(1, r / radius)
+  for (let k = 0; k < PROFILES.length; k++) row[k] = lit * PROFILES[k]!(rho)
+}
+
+/** A little of each level is asked for, so that one that shows nowhere is nothing. */
+const ASKED = 0.0025
+
+/** The model's levels for a shape, and what they leave. @param noise of a pixel */
+function fitted(places: readonly LitPlace[], base: number, shape: Shape, blur: Blur, noise: number): Fit {
+  const rows = places.map(({ x, y }) => {
+    const row = new Float64Array(TERMS)
+    termsAt(x, y, shape, blur, row)
+    return row
+  })
+  const levels = places.map(({ level }) => level - base)
+  const off = new Float64Array(rows.length)
+  let used = rows.flatMap((row, i) => (row.some((term) => term > 0) ? [i] : []))
+  let terms: number[] = new Array<number>(TERMS).fill(0)
+  for (let round = 0; round < 3 && used.length > 0; round++) {
+    terms = throughProfiles(rows, levels, used)
+    for (let i = 0; i < rows.length; i++) {
+      let level = 0
+      for (let k = 0; k < TERMS; k++) level += rows[i]![k]! * terms[k]!
+      off[i] = Math.abs(levels[i]! - level)
+    }
+    const most = MOST_OFF * Math.max(noise, 1.4826 * median(used.map((i) => off[i]!)))
+    used = rows.flatMap((row, i) => (off[i]! <= most && row.some((term) => term > 0) ? [i] : []))
+  }
+  // Each place counts by its square up to a limit that is the same for all shapes.
+  const most = (MOST_OFF * noise) ** 2
+  return { shape, terms, left: off.reduce((sum, one) => sum + Math.min(one * one, most), 0) }
+}
+
+/** Levels of the profiles by least squares; what would make the middle the other way than the rest is left out. */
+function throughProfiles(rows: readonly Float64Array[], levels: readonly number[], used: readonly number[]): number[] {
+  const shown = [...used.keys()].map((k) => levels[used[k]!]!)
+  const side = Math.sign(median(shown)) || 1
+  let kept = [...PROFILES.keys(), TERMS - 1]
+  for (;;) {
+    const narrow = used.map((i) => kept.map((k) => rows[i]![k]!))
+    const found = throughTerms(narrow, shown, undefined, ASKED)
+    const wrong = kept.findIndex((k, at) => k > 0 && k < PROFILES.length && found[at]! * side < 0)
+    if (wrong < 0) return Array.from({ length: TERMS }, (_, k) => found[kept.indexOf(k)] ?? 0)
+    kept = kept.filter((_, at) => at !== wrong)
+  }
+}
+
+/** A pixel's noise from how neighbours of the row differ. */
+function noiseOf(places: readonly LitPlace[]): number {
+  const steps = places.slice(1).map(({ level }, i) => Math.abs(level - places[i]!.level))
+  return Math.max(1.5, 1.0484 * median(steps))
+}
