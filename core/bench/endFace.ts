@@ -35,7 +35,24 @@ function drawnOf(scene: EndFaceScene): Drawn[] {
     const r = Math.hypot(x, y)
     return { scratch: false, size, inner: Math.max(0, r - size / 2), outer: r + size / 2, lengthIn: () => 0 }
   })
-  return [...scratches, ...defects]
+  // What is one shape counts once, as large as the circle around it, and with all that it surrounds.
+  const joined = [
+    ...(scene.rings ?? []).map(({ x, y, radius, uneven, width }) => {
+      const [r, most] = [Math.hypot(x, y), radius * (1 + uneven) + width / 2]
+      return { size: 2 * most, inner: Math.max(0, r - radius * (1 + uneven) - width / 2), outer: r + most }
+    }),
+    ...(scene.cracks ?? []).map(({ places }) => {
+      const at = places.slice(1).flatMap(([x, y], i) =>
+        Array.from({ length: 50 }, (_, k) => {
+          const [x1, y1] = places[i]!
+          return Math.hypot(x1 + ((x - x1) * k) / 49, y1 + ((y - y1) * k) / 49)
+        }),
+      )
+      const [[x1, y1], [x2, y2]] = [places[0]!, places.at(-1)!]
+      return { size: Math.hypot(x2 - x1, y2 - y1), inner: Math.min(...at), outer: Math.max(...at) }
+    }),
+  ].map((one): Drawn => ({ scratch: false, lengthIn: () => 0, ...one }))
+  return [...scratches, ...defects, ...joined]
 }
 
 /** By the two tables of the handbook's kind, from figures that are exactly known. */

@@ -89,7 +89,7 @@ export function chanceScene(seed: number, core: 'single-mode' | 'multimode'): En
       if (random.uniform() < 0.5) scratches.push(scratch(between(0, 50), between(0.8, 5)))
   }
   const light = random.uniform() < 0.7
-  return {
+  const scene: EndFaceScene = {
     width,
     height,
     scale,
@@ -107,5 +107,46 @@ export function chanceScene(seed: number, core: 'single-mode' | 'multimode'): En
     grain: between(0.01, 0.05),
     scratches,
     defects,
+  }
+  // What came later is drawn after all else, so that a seed's earlier figures stay.
+  // Adhesive ends within 65 µm of the center: beyond that it is a defect.
+  const ragged = Math.min(between(0, 0.6), 2.5 / scene.adhesive.width - 1)
+  const peak = random.uniform() < 0.5 ? between(0.3, 1) : 0
+  const radius = (scene.core?.diameter ?? 9) / 2
+  const part =
+    random.uniform() < 0.25
+      ? { turn: between(0, 2 * Math.PI), at: between(-0.4, 0.4) * radius, over: between(0.4, 1) * radius }
+      : null
+  const reflection =
+    random.uniform() < 0.3
+      ? { reflection: { x: between(-90, 90), y: between(-90, 90), wide: between(35, 80), by: between(0.04, 0.15) } }
+      : {}
+  const line = () => ({ width: between(1.2, 2.5), contrast: -between(0.25, 0.6) })
+  const ring = () => ({
+    x: between(-25, 25),
+    y: between(-25, 25),
+    radius: between(7, 28),
+    uneven: between(0, 0.2),
+    ...line(),
+  })
+  const crack = () => {
+    let [x, y, angle] = [between(-20, 20), between(-20, 20), between(0, 2 * Math.PI)]
+    const places: [number, number][] = [[x, y]]
+    for (let k = 0; k < 3; k++) {
+      x += between(8, 14) * Math.cos(angle)
+      y += between(8, 14) * Math.sin(angle)
+      angle += (random.uniform() < 0.5 ? -1 : 1) * between(0.5, 1.1)
+      places.push([x, y])
+    }
+    return { places, ...line() }
+  }
+  const joined = random.uniform()
+  return {
+    ...scene,
+    ...reflection,
+    adhesive: { ...scene.adhesive, ragged },
+    core: scene.core && { ...scene.core, lit: { peak, part } },
+    rings: joined < 0.08 ? [ring()] : [],
+    cracks: joined > 0.95 ? [crack()] : [],
   }
 }

@@ -5,6 +5,7 @@ import { LEAST_LENGTH, scratchAt } from './findScratches.ts'
 import { linesMask } from './picture/linesMask.ts'
 import { FULL_WIDTH, spreadOf, withoutBlur, type Blur } from './picture/blur.ts'
 import { LEAST_CONTRAST, smoothed } from './picture/noise.ts'
+import { sharpnessOf } from './picture/sharpness.ts'
 import type { Feature } from './types.ts'
 
 /** A defect stands out by so many standard deviations at its strongest, and goes as far as so many. */
@@ -34,6 +35,7 @@ export function findDefects(
   // A flank reaches as far as the picture's blur and the smoothing together.
   const reach = Math.hypot(blur.width, FULL_WIDTH * smoothing) / face.scale
   const noiseAt = noiseByDistance(smooth, distance, inside)
+  const sharpness = sharpnessOf(face, smooth, blur, smoothing)
   const seen = new Uint8Array(smooth.length)
   const features: Feature[] = []
   for (let start = 0; start < smooth.length; start++) {
@@ -68,6 +70,7 @@ export function findDefects(
       const found = spotOf(part, smooth, face, blurred)
       // Where scratches cross both darken the same place.
       const isCrossing = share(found.half, 2) > 0.5
+      if (sharpness.isSoft(found.half, found.feature.size)) continue
       if (!isLine(part, found) && !isCrossing) features.push(thin(found.half, face, blur) ?? found.feature)
     }
   }

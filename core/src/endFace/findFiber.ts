@@ -27,9 +27,12 @@ const ONE_RING = 0.1
 
 /** Gray level between pixels; beyond the border the border's. */
 export function levelAt({ width, height, data }: Picture, x: number, y: number): number {
-  const [u, v] = [Math.max(0, Math.min(width - 1.001, x)), Math.max(0, Math.min(height - 1.001, y))]
-  const [i, j] = [Math.floor(u), Math.floor(v)]
-  const [p, q] = [u - i, v - j]
+  const u = Math.max(0, Math.min(width - 1.001, x))
+  const v = Math.max(0, Math.min(height - 1.001, y))
+  const i = Math.floor(u)
+  const j = Math.floor(v)
+  const p = u - i
+  const q = v - j
   const at = j * width + i
   return (
     (data[at]! * (1 - p) + data[at + 1]! * p) * (1 - q) + (data[at + width]! * (1 - p) + data[at + width + 1]! * p) * q
@@ -43,22 +46,32 @@ export function radiusAt({ radius, a, b }: Outline, angle: number): number {
 
 /** How the level changes across a circle (or an outline like it): the middle over all directions, by radius in pixels; 0 below `least`. */
 function edgesByRadius(picture: Picture, outline: Outline, least: number, most: number): number[] {
-  const angles = Array.from({ length: RAYS / 3 }, (_, k) => (6 * Math.PI * k) / RAYS)
-  const across = 1.5
-  return Array.from({ length: Math.max(0, Math.floor(most)) }, (_, r) => {
-    if (r < least) return 0
-    const steps: number[] = []
-    for (const angle of angles) {
-      const stretched = (r * radiusAt(outline, angle)) / outline.radius
-      const level = (distance: number) =>
-        levelAt(picture, outline.x + distance * Math.cos(angle), outline.y + distance * Math.sin(angle))
-      const end = stretched + across
-      const [x, y] = [outline.x + end * Math.cos(angle), outline.y + end * Math.sin(angle)]
-      if (x < 0 || y < 0 || x > picture.width - 1 || y > picture.height - 1) continue
-      steps.push(level(end) - level(stretched - across))
-    }
-    return steps.length < angles.length * WHOLE ? 0 : median(steps)
+  const rays = Array.from({ length: RAYS / 3 }, (_, k) => {
+    const angle = (6 * Math.PI * k) / RAYS
+    return { cos: Math.cos(angle), sin: Math.sin(angle), stretch: radiusAt(outline, angle) / outline.radius }
   })
+  const across = 1.5
+  const { width, height } = picture
+  const out = new Array<number>(Math.max(0, Math.floor(most))).fill(0)
+  const steps = new Float64Array(rays.length)
+  for (let r = Math.max(0, Math.ceil(least)); r < out.length; r++) {
+    let count = 0
+    for (const { cos, sin, stretch } of rays) {
+      const [near, far] = [r * stretch - across, r * stretch + across]
+      const [x, y] = [outline.x + far * cos, outline.y + far * sin]
+      if (x < 0 || y < 0 || x > width - 1 || y > height - 1) continue
+      steps[count++] = levelAt(picture, x, y) - levelAt(picture, outline.x + near * cos, outline.y + near * sin)
+    }
+    if (count >= rays.length * WHOLE) out[r] = middleOf(steps.subarray(0, count))
+  }
+  return out
+}
+
+/** The median of values, which are put in order by it. */
+function middleOf(values: Float64Array): number {
+  values.sort()
+  const half = values.length >> 1
+  return values.length % 2 === 1 ? values[half]! : (values[half - 1]! + values[half]!) / 2
 }
 
 /** Tops of a row, strongest first. */
@@ -174,15 +187,15 @@ function isStep(picture: Picture, outline: Outline): boolean {
 
 /** The level across the outline, inside to outside, in steps of {@link STEP} radii: the median of all directions. */
 function edgeProfile(picture: Picture, outline: Outline): number[] {
-  return Array.from({ length: 2 * PROFILE_STEPS + 1 }, (_, i) =>
-    median(
-      Array.from({ length: RAYS }, (_, k) => {
-        const angle = (2 * Math.PI * k) / RAYS
-        const r = radiusAt(outline, angle) + (i - PROFILE_STEPS) * STEP * outline.radius
-        return levelAt(picture, outline.x + r * Math.cos(angle), outline.y + r * Math.sin(angle))
-      }),
-    ),
-  )
+  const levels = new Float64Array(RAYS)
+  return Array.from({ length: 2 * PROFILE_STEPS + 1 }, (_, i) => {
+    for (let k = 0; k < RAYS; k++) {
+      const angle = (2 * Math.PI * k) / RAYS
+      const r = radiusAt(outline, angle) + (i - PROFILE_STEPS) * STEP * outline.radius
+      levels[k] = levelAt(picture, outline.x + r * Math.cos(angle), outline.y + r * Math.sin(angle))
+    }
+    return middleOf(levels)
+  })
 }
 
 /** Circles of fewer pixels are none, and so many edges are followed. */

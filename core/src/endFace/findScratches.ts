@@ -345,7 +345,7 @@ export function scratchAt(face: EvenFace, blur: Blur, found: Line): Feature | nu
   const line = followed(face, found)
   if (lengthOf(line) < LEAST_LENGTH) return null
   const { width: size, contrast, seen } = acrossLine(face, blur, line)
-  if (lengthOf(line) < LEAST_SLENDER * size) return null
+  if (lengthOf(line) < LEAST_SLENDER * size || Math.abs(contrast) < LEAST_CONTRAST / 2) return null
   // Between two others a line seems to be where nothing is.
   if (seen < Math.max(LEAST_CONTRAST, Math.abs(contrast) * BY_ITSELF * Math.min(1, size / blur.width))) return null
   return scratchOf(line.ends, size, contrast)

@@ -5,6 +5,7 @@ import { CLADDING_ENDS, placeAt, type EvenFace } from './picture/evenFace.ts'
 import type { Blur } from './picture/blur.ts'
 import { throughTerms } from './picture/fits.ts'
 import { LEAST_CONTRAST } from './picture/noise.ts'
+import { sharpnessOf } from './picture/sharpness.ts'
 import type { Feature } from './types.ts'
 
 /** Rings, cracks, lint and films: what hangs together, is neither a spot nor made of straight lines. */
@@ -17,10 +18,14 @@ export interface Shapes {
 /** What hangs together must be so large, µm, and fill less of its circle than this to be no spot (judgement). */
 const LEAST_SIZE = 12
 const SPARSE = 0.35
+/** A ring surrounds so much of its circle (judgement). */
+const HOLE = 0.15
 /** A scratch runs through so much of what hangs together (judgement): of a ring, a crack or lint no straight piece does. */
 const STRAIGHT = 0.75
 /** A scratch wanders from a smooth bow by less than this, µm (judgement). */
 const MOST_WANDER = 0.7
+/** A scratch is bowed by less than this, as part of its length (judgement). */
+const MOST_SAG = 0.1
 /** It is followed in pieces of so many µm. */
 const PIECE = 2
 /** A film is light and dark by turns: of each so much (judgement), and as large as this, µm. */
@@ -42,10 +47,13 @@ interface Place {
 
 /**
  * Shapes on the fiber.
- * @param smooth how much each pixel stands out, smoothed, beyond what may be misplaced
- * @param noiseAt its standard deviation where nothing is
+ * @param of how much each pixel stands out, smoothed over µm, beyond what may be misplaced; its noise where nothing is
  */
-export function findShapes(face: EvenFace, blur: Blur, smooth: Float32Array, noiseAt: (at: number) => number): Shapes {
+export function findShapes(
+  face: EvenFace,
+  blur: Blur,
+  { smooth, smoothing, noiseAt }: { smooth: Float32Array; smoothing: number; noiseAt: (at: number) => number },
+): Shapes {
   const isInside = (at: number) => face.distance[at]! <= CLADDING_ENDS
   const level = (at: number) => Math.abs(smooth[at]!)
   const shows = (at: number) => level(at) >= Math.max(LEAST_CONTRAST / 2, 3 * noiseAt(at))
@@ -53,6 +61,7 @@ export function findShapes(face: EvenFace, blur: Blur, smooth: Float32Array, noi
   const left = new Uint8Array(smooth.length)
   for (let at = 0; at < left.length; at++) if (isInside(at) && shows(at)) left[at] = 1
   const reach = Math.max(1, Math.min(3, Math.round(0.5 / face.scale)))
+  const sharpness = sharpnessOf(face, smooth, blur, smoothing)
   const features: Feature[] = []
   const held = new Uint8Array(smooth.length)
   for (let start = 0; start < left.length; start++) {
@@ -60,6 +69,8 @@ export function findShapes(face: EvenFace, blur: Blur, smooth: Float32Array, noi
     const pixels = together(start, left, face.width, reach)
     for (const one of pixels) left[one] = 0
     for (const shape of shapesIn(pixels, face, blur, smooth)) {
+      const on = shape.map(({ at }) => at)
+      if (sharpness.isSoft(on, sizeOf(shape), 'thin')) continue
       features.push(featureOf(shape, face, blur, smooth))
       for (const { at } of shape) held[at] = 1
     }
@@ -102,7 +113,7 @@ function shapesIn(pixels: readonly number[], face: EvenFace, blur: Blur, smooth:
   const size = sizeOf(places)
   if (size < LEAST_SIZE) return []
   const fill = (pixels.length * face.scale ** 2) / ((Math.PI / 4) * size ** 2)
-  if (fill >= SPARSE) {
+  if (fill >= SPARSE && holeIn(pixels, face) * face.scale ** 2 < HOLE * (Math.PI / 4) * size ** 2) {
     const light = pixels.filter((at) => smooth[at]! > 0).length / pixels.length
     return size >= LEAST_FILM && light >= BOTH && light <= 1 - BOTH ? [places] : []
   }
@@ -117,6 +128,31 @@ function shapesIn(pixels: readonly number[], face: EvenFace, blur: Blur, smooth:
     const part = together(at, rest, face.width, 1)
     return shapesIn(part, face, blur, smooth)
   })
+}
+
+/** So many pixels are surrounded by others: from them no way leads out of what is around them. */
+function holeIn(pixels: readonly number[], { width }: EvenFace): number {
+  const columns = pixels.map((at) => at % width)
+  const rows = pixels.map((at) => Math.floor(at / width))
+  const least = (values: readonly number[]) => values.reduce((a, b) => Math.min(a, b))
+  const most = (values: readonly number[]) => values.reduce((a, b) => Math.max(a, b))
+  // With a border all round.
+  const [left, top] = [least(columns) - 1, least(rows) - 1]
+  const [across, down] = [most(columns) - left + 2, most(rows) - top + 2]
+  const seen = new Uint8Array(across * down)
+  for (const [i, column] of columns.entries()) seen[(rows[i]! - top) * across + column - left] = 1
+  const outside = [0]
+  seen[0] = 1
+  for (let k = 0; k < outside.length; k++) {
+    const at = outside[k]!
+    const column = at % across
+    for (const next of [column > 0 ? at - 1 : -1, column < across - 1 ? at + 1 : -1, at - across, at + across]) {
+      if (next < 0 || next >= seen.length || seen[next]) continue
+      seen[next] = 1
+      outside.push(next)
+    }
+  }
+  return seen.length - seen.reduce((sum, one) => sum + one, 0)
 }
 
 /** What lies farther from a line is not of it, nor blurred beside it, µm. */
@@ -153,6 +189,8 @@ function wander(places: readonly Place[], line: Line, reach: number): number {
   const rows = told.map(([piece]) => [1, piece - middle, (piece - middle) ** 2])
   const offs = told.map(([, all]) => median(all))
   const [base, slope, bow] = throughTerms(rows, offs) as [number, number, number]
+  const sag = (Math.abs(bow) * told.length ** 2) / 4
+  if (sag > MOST_SAG * told.length * PIECE) return Infinity
   return 1.4826 * median(rows.map(([, u, square], i) => Math.abs(offs[i]! - base - slope * u! - bow * square!)))
 }
 

@@ -256,6 +256,71 @@ describe('features', () => {
   })
 })
 
+describe('what is no defect', () => {
+  const half = { peak: 0.5, part: { turn: 2, at: 1, over: 3 } }
+  it.each<[string, 'single-mode PC' | 'multimode PC', Partial<EndFaceScene>]>([
+    ['a small core, lit on one side', 'single-mode PC', { core: { diameter: 9, level: 0.9, lit: half } }],
+    [
+      'a large core, lit on one side with a soft end',
+      'multimode PC',
+      { core: { diameter: 50, level: 0.85, lit: { peak: 0, part: { turn: 0.4, at: -4, over: 12 } } } },
+    ],
+    [
+      'a core that is brighter to its middle',
+      'multimode PC',
+      { core: { diameter: 62.5, level: 0.9, lit: { peak: 1, part: null } } },
+    ],
+    ['a soft reflection of a lamp', 'single-mode PC', { reflection: { x: -30, y: 40, wide: 50, by: 0.08 } }],
+    ['ragged adhesive', 'single-mode PC', { adhesive: { width: 1.5, level: 0.15, ragged: 0.6 } }],
+  ])('%s', (_name, connector, some) => {
+    const { grade } = judgeEndFace(drawEndFace(scene(some), 8), connector)
+    expect(grade.reasons).toEqual([])
+    expect(grade.verdict).toBe('pass')
+  })
+
+  it('dirt on a core that is lit on one side is seen all the same', () => {
+    const lit = { peak: 0, part: { turn: 0.4, at: -4, over: 12 } }
+    const drawn = scene({ core: { diameter: 50, level: 0.85, lit }, defects: [spot(-8, 5, 8)] })
+    const { features } = judgeEndFace(drawEndFace(drawn, 8), 'multimode PC')
+    const [found] = features.filter(({ size }) => size > 3)
+    expect(found).toMatchObject({ kind: 'defect' })
+    expect(Math.abs(found!.size - 8)).toBeLessThan(1)
+  })
+})
+
+describe('what hangs together is one defect', () => {
+  it('a ring of dried liquid, with all that it surrounds', () => {
+    const ring = { x: 14, y: -6, radius: 18, uneven: 0.1, width: 2, contrast: -0.4 }
+    const { features, grade } = judgeEndFace(drawEndFace(scene({ rings: [ring] }), 9), 'single-mode PC')
+    expect(features).toHaveLength(1)
+    expect(features[0]).toMatchObject({ kind: 'defect', inner: 0 })
+    expect(features[0]!.size).toBeGreaterThan(34)
+    expect(features[0]!.size).toBeLessThan(44)
+    expect(grade.verdict).toBe('fail')
+  })
+
+  it('a crack, as long as from its first place to its last: no scratch with the milder rule', () => {
+    const places = [
+      [20, -12],
+      [30, -4],
+      [28, 8],
+      [38, 16],
+    ] as const
+    const crack = { places, width: 2, contrast: -0.5 }
+    const { features, grade } = judgeEndFace(drawEndFace(scene({ cracks: [crack] }), 9), 'single-mode PC')
+    expect(features.map(({ kind }) => kind)).toEqual(['defect'])
+    expect(Math.abs(features[0]!.size - Math.hypot(18, 28))).toBeLessThan(4)
+    expect(grade.verdict).toBe('fail')
+  })
+
+  it('a second fiber beside the first is named, wherever it lies', () => {
+    const one = drawEndFace(scene({ width: 900, center: { x: 250, y: 360 } }), 4)
+    const other = drawEndFace(scene({ width: 900, center: { x: 700, y: 360 } }), 4)
+    const both = { ...one, data: one.data.map((level, i) => (i % 900 < 475 ? level : other.data[i]!)) }
+    expect(() => judgeEndFace(both, 'single-mode PC')).toThrow(/more than one fiber/)
+  })
+})
+
 it('what is drawn takes away the light of its area: π·d²/4, by how dark it is', () => {
   const plain = scene({ noise: 0, grain: 0, core: null })
   const [without, with_] = [drawEndFace(plain, 1), drawEndFace({ ...plain, defects: [spot(20, 0, 8)] }, 1)]

@@ -1,6 +1,6 @@
+import { Matrix, solve } from 'ml-matrix'
 import { median } from 'simple-statistics'
 import { BLURS, type Blur } from './blur.ts'
-import { throughTerms } from './fits.ts'
 
 /** What is lit in the middle: a small core, or one that is larger than most defects. */
 export type CoreKind = 'single-mode' | 'multimode'
@@ -33,11 +33,13 @@ const PROFILES: readonly ((rho: number) => number)[] = [
   (rho) => 1 - rho * rho,
   (rho) => Math.exp(-3 * rho * rho),
 ]
+/** Cores of a smaller radius than this are lit by a single mode, µm. */
+const SMALL = 15
 /** Directions and places of where a part of a core ends to be lit. */
 const WAYS = 12
 const PLACES = [-0.6, -0.3, 0, 0.3, 0.6]
 /** Of so many places the light is told, about. */
-const ENOUGH = 900
+const ENOUGH = 700
 /** Standard deviations from which a place does not count any more than that: dirt lies on the core, too. */
 const MOST_OFF = 3
 /** So many rounds of finer steps. */
@@ -71,8 +73,9 @@ interface Fit {
   terms: number[]
 }
 
-/** The profiles as far as they are lit, and all of the core evenly. */
-const TERMS = PROFILES.length + 1
+/** The profiles as far as they are lit, all of the core evenly, and light over it that changes to one side. */
+const EVENLY = PROFILES.length
+const TERMS = PROFILES.length + 3
 
 /**
  * Light in the core by a model: a blurred disc of any profile, and of it either all or one side is lit, with a soft end.
@@ -161,10 +164,15 @@ function termsAt(x: number, y: number, { radius, x: cx, y: cy, part }: Shape, bl
   if (part) {
     const along = (dx * Math.cos(part.way) + dy * Math.sin(part.way)) / radius - part.place
     lit = inside / (1 + Math.exp(-along / part.soft))
-    row[TERMS - 1] = inside
+    row[EVENLY] = inside
   }
   const rho = Math.min(1, r / radius)
   for (let k = 0; k < PROFILES.length; k++) row[k] = lit * PROFILES[k]!(rho)
+  // A small core is too small for that: half of it dirty would look so.
+  if (radius > SMALL) {
+    row[EVENLY + 1] = (inside * dx) / radius
+    row[EVENLY + 2] = (inside * dy) / radius
+  }
 }
 
 /** A little of each level is asked for, so that one that shows nowhere is nothing. */
@@ -172,38 +180,62 @@ const ASKED = 0.0025
 
 /** The model's levels for a shape, and what they leave. @param noise of a pixel */
 function fitted(places: readonly LitPlace[], base: number, shape: Shape, blur: Blur, noise: number): Fit {
-  const rows = places.map(({ x, y }) => {
-    const row = new Float64Array(TERMS)
+  const count = places.length
+  const rows = new Float64Array(count * TERMS)
+  const levels = new Float64Array(count)
+  const isUsed = new Uint8Array(count)
+  const row = new Float64Array(TERMS)
+  let shows = 0
+  for (let i = 0; i < count; i++) {
+    const { x, y, level } = places[i]!
     termsAt(x, y, shape, blur, row)
-    return row
-  })
-  const levels = places.map(({ level }) => level - base)
-  const off = new Float64Array(rows.length)
-  let used = rows.flatMap((row, i) => (row.some((term) => term > 0) ? [i] : []))
+    rows.set(row, i * TERMS)
+    levels[i] = level - base
+    if (row[0]! > 0 || row[EVENLY]! > 0) shows = isUsed[i] = 1
+  }
+  const inside = isUsed.slice()
+  const off = new Float64Array(count)
   let terms: number[] = new Array<number>(TERMS).fill(0)
-  for (let round = 0; round < 3 && used.length > 0; round++) {
-    terms = throughProfiles(rows, levels, used)
-    for (let i = 0; i < rows.length; i++) {
+  for (let round = 0; round < 3 && shows; round++) {
+    terms = throughProfiles(rows, levels, isUsed)
+    const left: number[] = []
+    for (let i = 0; i < count; i++) {
       let level = 0
-      for (let k = 0; k < TERMS; k++) level += rows[i]![k]! * terms[k]!
+      for (let k = 0; k < TERMS; k++) level += rows[i * TERMS + k]! * terms[k]!
       off[i] = Math.abs(levels[i]! - level)
+      if (inside[i]) left.push(off[i]!)
     }
-    const most = MOST_OFF * Math.max(noise, 1.4826 * median(used.map((i) => off[i]!)))
-    used = rows.flatMap((row, i) => (off[i]! <= most && row.some((term) => term > 0) ? [i] : []))
+    const most = MOST_OFF * Math.max(noise, 1.4826 * median(left))
+    for (let i = 0; i < count; i++) isUsed[i] = inside[i] && off[i]! <= most ? 1 : 0
   }
   // Each place counts by its square up to a limit that is the same for all shapes.
   const most = (MOST_OFF * noise) ** 2
-  return { shape, terms, left: off.reduce((sum, one) => sum + Math.min(one * one, most), 0) }
+  let left = 0
+  for (let i = 0; i < count; i++) left += Math.min((shows ? off[i]! : levels[i]!) ** 2, most)
+  return { shape, terms, left }
 }
 
 /** Levels of the profiles by least squares; what would make the middle the other way than the rest is left out. */
-function throughProfiles(rows: readonly Float64Array[], levels: readonly number[], used: readonly number[]): number[] {
-  const shown = [...used.keys()].map((k) => levels[used[k]!]!)
-  const side = Math.sign(median(shown)) || 1
-  let kept = [...PROFILES.keys(), TERMS - 1]
+function throughProfiles(rows: Float64Array, levels: Float64Array, isUsed: Uint8Array): number[] {
+  const products = new Float64Array(TERMS * TERMS)
+  const sums = new Float64Array(TERMS)
+  let [up, all] = [0, 0]
+  for (let i = 0; i < levels.length; i++) {
+    if (!isUsed[i]) continue
+    const level = levels[i]!
+    all++
+    if (level > 0) up++
+    for (let a = 0; a < TERMS; a++) {
+      const one = rows[i * TERMS + a]!
+      sums[a]! += one * level
+      for (let b = 0; b < TERMS; b++) products[a * TERMS + b]! += one * rows[i * TERMS + b]!
+    }
+  }
+  const side = up >= all / 2 ? 1 : -1
+  let kept = Array.from({ length: TERMS }, (_, k) => k)
   for (;;) {
-    const narrow = used.map((i) => kept.map((k) => rows[i]![k]!))
-    const found = throughTerms(narrow, shown, undefined, ASKED)
+    const square = new Matrix(kept.map((a) => kept.map((b) => products[a * TERMS + b]! + (a === b ? ASKED : 0))))
+    const found = solve(square, Matrix.columnVector(kept.map((a) => sums[a]!))).to1DArray()
     const wrong = kept.findIndex((k, at) => k > 0 && k < PROFILES.length && found[at]! * side < 0)
     if (wrong < 0) return Array.from({ length: TERMS }, (_, k) => found[kept.indexOf(k)] ?? 0)
     kept = kept.filter((_, at) => at !== wrong)

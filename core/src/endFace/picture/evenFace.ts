@@ -96,7 +96,9 @@ export function evenOut(
     contrast[i] = data[i]! / (level * light[i]!) - 1
     doubt[i] = (slope * MISPLACED) / level
   }
-  const isGlass = (at: number) => distance[at]! > lit.reach && distance[at]! < CLADDING_ENDS
+  // A large core is glass too, once its own light is taken away; a small one is smaller than what is evened out.
+  const nearest = core === 'multimode' ? 0 : lit.reach
+  const isGlass = (at: number) => distance[at]! >= nearest && distance[at]! < CLADDING_ENDS
   evenLocally({ width, height, scale, contrast }, isGlass)
   evenLocally({ width, height, scale, contrast }, (at) => distance[at]! > FERRULE_BEGINS)
   return { width, height, x: outline.x, y: outline.y, scale, contrast, doubt, distance, core: lit.reach }

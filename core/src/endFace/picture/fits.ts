@@ -40,14 +40,12 @@ export function blurredDisc(r: number, radius: number): number {
  * Least squares of a sum of terms, by its normal equations: for few terms of like size, and many values.
  * @param rows the terms of each value
  * @param used which of the rows count; all without
- * @param asked so much each factor is asked to be nothing, in squares of a whole term
  * @returns a factor for each term
  */
 export function throughTerms(
-  rows: readonly ArrayLike<number>[],
+  rows: readonly (readonly number[])[],
   values: readonly number[],
   used?: readonly number[],
-  asked = 0,
 ): number[] {
   const terms = rows[0]!.length
   const products = new Float64Array(terms * terms)
@@ -61,7 +59,6 @@ export function throughTerms(
       for (let b = a; b < terms; b++) products[a * terms + b]! += one * row[b]!
     }
   }
-  for (let a = 0; a < terms; a++) products[a * terms + a]! += asked
   const square = Matrix.zeros(terms, terms)
   for (let a = 0; a < terms; a++)
     for (let b = 0; b < terms; b++) square.set(a, b, products[Math.min(a, b) * terms + Math.max(a, b)]!)

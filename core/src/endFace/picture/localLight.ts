@@ -3,11 +3,12 @@ import { smoothed } from './noise.ts'
 
 /** Light that is left is told in cells of this, µm, over about so many of them: reflections are soft, dirt has an edge. */
 const CELL = 4
-const SOFT = 14
-/** A cell that stands off from those around it by so many of their standard deviations tells of dirt, not of light. */
+const SOFT = 9
+/** Cells that stand off from the middle by fewer of their standard deviations show light to begin with. */
 const MOST_OFF = 2.5
 const LEAST_OFF = 0.01
-const ROUNDS = 3
+/** From one cell to the next light changes by less than this, or than noise does (judgement). */
+const LEAST_STEP = 0.015
 /** So many of a cell's pixels, about, tell its level. */
 const ENOUGH = 40
 
@@ -40,21 +41,53 @@ export function evenLocally({ width, height, scale, contrast }: Contrasts, isOfP
         }
       if (values.length >= ENOUGH / 8) cells[row * columns + column] = median(values)
     }
-  // To begin with what is far from the whole part's own middle is left out, then what is far from what is around it.
-  let soft: Float32Array = new Float32Array(cells.length)
-  for (let round = 0; round < ROUNDS; round++) {
-    const off = Array.from(cells, (value, at) => Math.abs(value - soft[at]!)).filter((value) => !Number.isNaN(value))
-    if (off.length < 20) return
-    const most = Math.max(LEAST_OFF, MOST_OFF * 1.4826 * median(off))
-    const used = cells.map((value, at) => (Math.abs(value - soft[at]!) <= most ? value : NaN))
-    soft = filledFrom(smoothed(used, columns, rows, SOFT / CELL), used, cells, columns, rows)
-  }
+  const used = litCells(cells, columns, rows)
+  if (!used) return
+  const soft = filledFrom(smoothed(used, columns, rows, SOFT / CELL), used, cells, columns, rows)
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const at = y * width + x
       if (Number.isNaN(contrast[at]!) || !isOfPart(at)) continue
       contrast[at]! -= between(soft, columns, rows, (x + 0.5) / size - 0.5, (y + 0.5) / size - 0.5)
     }
+}
+
+/**
+ * Cells that show light: those near the part's own middle, and from them on, cell by cell, what differs little from the
+ * cells beside it; over the edge of dirt no such way leads.
+ * @returns the others NaN; null where there are too few
+ */
+function litCells(cells: Float32Array, columns: number, rows: number): Float32Array | null {
+  const known = cells.filter((value) => !Number.isNaN(value))
+  if (known.length < 20) return null
+  const middle = median([...known])
+  const most = Math.max(LEAST_OFF, MOST_OFF * 1.4826 * median([...known].map((value) => Math.abs(value - middle))))
+  const steps: number[] = []
+  for (let at = 0; at + 1 < cells.length; at++) {
+    const step = Math.abs(cells[at + 1]! - cells[at]!)
+    if ((at + 1) % columns !== 0 && !Number.isNaN(step)) steps.push(step)
+  }
+  const step = Math.max(LEAST_STEP, (3 * 1.4826 * (steps.length > 0 ? median(steps) : 0)) / Math.SQRT2)
+  const used = cells.map((value) => (Math.abs(value - middle) <= most ? value : NaN))
+  for (let more = true; more;) {
+    more = false
+    for (let at = 0; at < cells.length; at++) {
+      if (!Number.isNaN(used[at]!) || Number.isNaN(cells[at]!)) continue
+      let [sum, count] = [0, 0]
+      const [column, row] = [at % columns, Math.floor(at / columns)]
+      for (let v = Math.max(0, row - 1); v <= Math.min(rows - 1, row + 1); v++)
+        for (let u = Math.max(0, column - 1); u <= Math.min(columns - 1, column + 1); u++) {
+          const one = used[v * columns + u]!
+          if (Number.isNaN(one)) continue
+          sum += one
+          count++
+        }
+      if (count < 3 || Math.abs(cells[at]! - sum / count) > step) continue
+      used[at] = cells[at]!
+      more = true
+    }
+  }
+  return used
 }
 
 /** Cells left out get the mean of those that were kept around them. */

@@ -21,6 +21,31 @@ export interface DrawnDefect {
   contrast: number
 }
 
+/** Dried liquid or lint: a closed, uneven line, µm; what it surrounds looks like what is around it. */
+export interface DrawnRing {
+  x: number
+  y: number
+  radius: number
+  /** How far it leaves a circle, as part of the radius. */
+  uneven: number
+  width: number
+  contrast: number
+}
+
+/** A crack: straight pieces from place to place, µm. */
+export interface DrawnCrack {
+  places: readonly (readonly [number, number])[]
+  width: number
+  contrast: number
+}
+
+/** Light in a core: brighter to the middle by so much of its level, and only on one side of a soft end. */
+export interface CoreLit {
+  peak: number
+  /** Where to the light ends, radians; where, and over what length, µm. */
+  part: { turn: number; at: number; over: number } | null
+}
+
 /** An end face in front of the stand-in microscope, and how the microscope shows it. */
 export interface EndFaceScene {
   /** Pixels. */
@@ -33,8 +58,9 @@ export interface EndFaceScene {
   /** Levels from 0 to 1; a core of null is not seen. Widths in µm. */
   cladding: number
   ferrule: number
-  core: { diameter: number; level: number } | null
-  adhesive: { width: number; level: number }
+  core: { diameter: number; level: number; lit?: CoreLit } | null
+  /** Ragged: by so much of its width it is wider and narrower from place to place. */
+  adhesive: { width: number; level: number; ragged?: number }
   /** Seen from the side: axes of what should be a circle, and where the short one points, radians. */
   tilt: { ratio: number; turn: number }
   /** Brighter to one side: part of the mean over the picture's width and height. */
@@ -46,6 +72,10 @@ export interface EndFaceScene {
   grain: number
   scratches: readonly DrawnScratch[]
   defects: readonly DrawnDefect[]
+  rings?: readonly DrawnRing[]
+  cracks?: readonly DrawnCrack[]
+  /** Of a lamp, soft: its middle and how wide it is, µm, and how much brighter. */
+  reflection?: { x: number; y: number; wide: number; by: number }
 }
 
 /** A picture in gray, row by row. */
@@ -94,8 +124,8 @@ export function drawEndFace(scene: EndFaceScene, seed: number): GrayPicture {
       const v = xy * px + yy * py
       const r = Math.sqrt(u * u + v * v)
       let level = scene.ferrule
-      if (r <= CLADDING / 2) level = r <= coreEdge ? scene.core!.level : scene.cladding
-      else if (r <= CLADDING / 2 + scene.adhesive.width) level = scene.adhesive.level
+      if (r <= CLADDING / 2) level = r <= coreEdge ? coreLevel(scene, u, v) : scene.cladding
+      else if (r <= CLADDING / 2 + adhesiveWidth(scene.adhesive, Math.atan2(v, u))) level = scene.adhesive.level
       else level *= 1 + scene.grain * grains.at(column * step, row * step)
       fine[row * fineWidth + column] = level
     }
@@ -127,6 +157,24 @@ export function drawEndFace(scene: EndFaceScene, seed: number): GrayPicture {
       const edge = lobed ? (size / 2 / (1 + LOBES)) * (1 + LOBES * Math.cos(3 * angle + turn)) : size / 2
       return Math.hypot(px - x, py - y) <= edge
     })
+  for (const { x, y, radius, uneven, width: wide, contrast } of scene.rings ?? [])
+    paint(x, y, radius * (1 + uneven) + wide, contrast, (px, py) => {
+      const angle = Math.atan2(py - y, px - x)
+      const edge = radius * (1 + uneven * (0.6 * Math.sin(2 * angle + x) + 0.4 * Math.sin(3 * angle + y)))
+      return Math.abs(Math.hypot(px - x, py - y) - edge) <= wide / 2
+    })
+  for (const { places, width: wide, contrast } of scene.cracks ?? []) {
+    const [x, y] = [0, 1].map((axis) => places.reduce((sum, place) => sum + place[axis]!, 0) / places.length)
+    const reach = Math.max(...places.map(([u, v]) => Math.hypot(u - x!, v - y!))) + wide
+    paint(x!, y!, reach, contrast, (px, py) =>
+      places.slice(1).some(([x2, y2], i) => {
+        const [x1, y1] = places[i]!
+        const [dx, dy] = [x2 - x1, y2 - y1]
+        const t = Math.max(0, Math.min(1, ((px - x1) * dx + (py - y1) * dy) / (dx * dx + dy * dy)))
+        return Math.hypot(px - x1 - t * dx, py - y1 - t * dy) <= wide / 2
+      }),
+    )
+  }
   const spread = spreadOverDisc(fine, fineWidth, fineHeight, scene.defocus / step)
   const data = new Uint8Array(width * height)
   for (let row = 0; row < height; row++)
@@ -134,11 +182,34 @@ export function drawEndFace(scene: EndFaceScene, seed: number): GrayPicture {
       let sum = 0
       for (let j = 0; j < finer; j++)
         for (let i = 0; i < finer; i++) sum += spread[(row * finer + j) * fineWidth + column * finer + i]!
-      const light = 1 + scene.slope.x * (column / width - 0.5) + scene.slope.y * (row / height - 0.5)
+      const [px, py] = [(column + 0.5 - center.x) * scale, (row + 0.5 - center.y) * scale]
+      const light =
+        1 + scene.slope.x * (column / width - 0.5) + scene.slope.y * (row / height - 0.5) + reflectionAt(scene, px, py)
       const level = (sum / finer ** 2) * light + scene.noise * random.normal()
       data[row * width + column] = Math.max(0, Math.min(255, Math.round(255 * level)))
     }
   return { width, height, data }
+}
+
+/** A core's own level at a place of it: a raised cosine where it is brighter to the middle, and where it ends a straight ramp. */
+function coreLevel({ core, cladding }: EndFaceScene, x: number, y: number): number {
+  const { diameter, level, lit } = core!
+  if (!lit) return level
+  const rho = (2 * Math.hypot(x, y)) / diameter
+  const full = cladding + (level - cladding) * (1 - lit.peak + lit.peak * 0.5 * (1 + Math.cos(Math.PI * rho)))
+  if (!lit.part) return full
+  const along = x * Math.cos(lit.part.turn) + y * Math.sin(lit.part.turn) - lit.part.at
+  return cladding + (full - cladding) * Math.max(0, Math.min(1, 0.5 - along / lit.part.over))
+}
+
+function adhesiveWidth({ width, ragged = 0 }: EndFaceScene['adhesive'], angle: number): number {
+  return width * (1 + ragged * (0.5 * Math.sin(angle + 1) + 0.3 * Math.sin(5 * angle) + 0.2 * Math.sin(17 * angle + 2)))
+}
+
+/** Light of a lamp that the face reflects: falls off as a bell does, by a Lorentzian squared. */
+function reflectionAt({ reflection }: EndFaceScene, x: number, y: number): number {
+  if (!reflection) return 0
+  return reflection.by / (1 + ((x - reflection.x) ** 2 + (y - reflection.y) ** 2) / reflection.wide ** 2) ** 2
 }
 
 /** Smooth noise on a lattice of grains, by place in µm. */
