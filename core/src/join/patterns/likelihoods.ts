@@ -270,6 +270,7 @@ const BY_HAND_SPOILT = 0.4
 const RAISED = 1
 const SPREAD = 0.8
 
+/** How much more is lost, in times of the usual loss: by an arc that is not right, by ends that nobody looked at (judgement). */
 const MUCH = [0.4, 0.7, 1.2, 2, 3.5]
 const LITTLE = [0.15, 0.4, 1]
 /** How much of a computed mismatch a splicer shows. */
