@@ -15,7 +15,7 @@ import {
 import { LEAST_REFERENCE, type ReferenceKind, type Usual } from './usual.ts'
 import { readingsOf, type WatchedAttempt } from './watched.ts'
 
-export { LEAST_REFERENCE, SESSION } from './usual.ts'
+export { SESSION } from './usual.ts'
 
 type Reference = readonly WatchedAttempt[]
 
@@ -68,6 +68,7 @@ export interface SessionPatterns {
  * as sessions are short it is so in fewer: the share that is promised, by simulation (docs/statistics.md).
  */
 const ALARM = 4
+/** Share of healthy sessions of {@link SESSION} splices that raise an alarm at most; 2.9 % of 240 simulated ones did. */
 export const FALSE_ALARMS = 0.05
 /** A cause is named where it is so likely, given that something is wrong (judgement). */
 const SURE_CAUSE = 0.7

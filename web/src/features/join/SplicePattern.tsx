@@ -1,4 +1,12 @@
-import { ADVICE, type Cause, type Charted, type SessionCare, type WatchedAttempt } from '@cold-thread/core/join'
+import {
+  ADVICE,
+  FALSE_ALARMS,
+  SESSION,
+  type Cause,
+  type Charted,
+  type SessionCare,
+  type WatchedAttempt,
+} from '@cold-thread/core/join'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Paper from '@mui/material/Paper'
@@ -53,7 +61,7 @@ export function SplicePattern({
   const charts = (['loss', 'angle', 'offset'] as const).filter((series) => !shown.has(series)).map(chartOf)
   const limits =
     from === 'own splices'
-      ? `Usual is what this splicer’s last ${reference.length} splices were like; a whole session of 24 healthy splices raises an alarm in at most 5 of 100.`
+      ? `Usual is what this splicer’s last ${reference.length} splices were like; a whole session of ${SESSION} healthy splices raises an alarm in at most ${100 * FALSE_ALARMS} of 100.`
       : `This splicer has ${reference.length === 0 ? 'no' : `only ${reference.length}`} earlier splices here: what is usual is mostly a judgement, and less is noticed.`
   if (!pattern)
     return watched.length === 0 ? null : (
