@@ -1,29 +1,22 @@
 import { packEnclose } from 'd3-hierarchy'
-import { mean, median } from 'simple-statistics'
-import { CLADDING_ENDS, FARTHEST, placeAt, type EvenFace } from './picture/evenFace.ts'
+import { mean } from 'simple-statistics'
+import { placeAt, type EvenFace } from './picture/evenFace.ts'
+import { CLADDING_ENDS, FARTHEST } from './picture/rings.ts'
+import { noiseByDistance, type Standing } from './picture/standing.ts'
 import { LEAST_LENGTH, scratchAt } from './findScratches.ts'
 import { linesMask } from './picture/linesMask.ts'
 import { FULL_WIDTH, spreadOf, withoutBlur, type Blur } from './picture/blur.ts'
-import { LEAST_CONTRAST, smoothed } from './picture/noise.ts'
-import { sharpnessOf } from './picture/sharpness.ts'
+import { LEAST_CONTRAST } from './picture/noise.ts'
 import type { Feature } from './types.ts'
 
 /** A defect stands out by so many standard deviations at its strongest, and goes as far as so many. */
-const STRONG = 6
+export const STRONG = 6
 const WEAK = 3
-/** How much each pixel stands out, smoothed over µm, beyond what may come from circles that are not where they are taken to be. */
-export function standingOut({ contrast, doubt, width, height, scale }: EvenFace, smoothing: number): Float32Array {
-  const smooth = smoothed(contrast, width, height, smoothing / scale)
-  for (let i = 0; i < smooth.length; i++)
-    smooth[i] = Math.sign(smooth[i]!) * Math.max(0, Math.abs(smooth[i]!) - doubt[i]!)
-  return smooth
-}
 
 /** Spots on a region, those that lie on lines left out. */
 export function findDefects(
-  face: EvenFace,
+  { face, smooth, smoothing, sharpness }: Standing,
   blur: Blur,
-  smoothing: number,
   inRegion: (distance: number) => boolean,
   scratches: readonly Feature[],
 ): Feature[] {
@@ -31,11 +24,9 @@ export function findDefects(
   const inside = (i: number) => inRegion(distance[i]!)
   const blurred = { sizeOf: withoutBlur(blur, smoothing), sigma: Math.hypot(spreadOf(blur), smoothing) }
   const onLine = linesMask(face, blur.width, scratches)
-  const smooth = standingOut(face, smoothing)
   // A flank reaches as far as the picture's blur and the smoothing together.
   const reach = Math.hypot(blur.width, FULL_WIDTH * smoothing) / face.scale
   const noiseAt = noiseByDistance(smooth, distance, inside)
-  const sharpness = sharpnessOf(face, smooth, blur, smoothing)
   const seen = new Uint8Array(smooth.length)
   const features: Feature[] = []
   for (let start = 0; start < smooth.length; start++) {
@@ -222,36 +213,4 @@ function beyondPixels(radius: number): number {
 function atBorder(at: number, { width, height }: EvenFace): boolean {
   const [column, row] = [at % width, Math.floor(at / width)]
   return column === 0 || row === 0 || column === width - 1 || row === height - 1
-}
-
-/** Rings in which noise is taken to be the same, µm. */
-const NOISE_RING = 6
-/** So many rings are so small that a spot may fill them; a darker core has more noise than the glass beside it, up to so much. */
-const SMALL_RINGS = 2
-const CORE_NOISE = 1.5
-
-/**
- * Noise at a pixel: where it is darker there is more of it.
- * @param lag by how pixels differ that are so many apart, which what is large does not widen; 0: by how they stand out
- */
-export function noiseByDistance(
-  values: Float32Array,
-  distance: Float32Array,
-  inside: (at: number) => boolean,
-  lag = 0,
-): (at: number) => number {
-  const rings: number[][] = []
-  for (let at = 0; at < values.length; at++)
-    if (!Number.isNaN(values[at]!) && inside(at)) {
-      const off = lag === 0 ? values[at]! : (values[at]! - (values[at + lag] ?? NaN)) / Math.SQRT2
-      if (!Number.isNaN(off)) (rings[Math.floor(distance[at]! / NOISE_RING)] ??= []).push(Math.abs(off))
-    }
-  const sigmas = Array.from(rings, (ring) => (ring && ring.length > 50 ? 1.4826 * median(ring) : 0))
-  // One spot fills the innermost rings: what it is held against is the noise beside it.
-  const beside = Math.max(0, ...sigmas.slice(SMALL_RINGS, 2 * SMALL_RINGS))
-  if (beside > 0) for (let i = 0; i < SMALL_RINGS; i++) sigmas[i] = Math.min(sigmas[i]!, CORE_NOISE * beside)
-  return (at) => {
-    const ring = Math.floor(distance[at]! / NOISE_RING)
-    return Math.max(sigmas[ring - 1] ?? 0, sigmas[ring] ?? 0, sigmas[ring + 1] ?? 0)
-  }
 }

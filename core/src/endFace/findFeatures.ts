@@ -1,12 +1,15 @@
-import { CLADDING_ENDS, evenOut, FARTHEST, FERRULE_BEGINS, partOf, type EvenFace } from './picture/evenFace.ts'
+import { evenOut, partOf, type EvenEndFace, type EvenFace } from './picture/evenFace.ts'
 import { spreadOf } from './picture/blur.ts'
 import type { CoreKind } from './picture/coreLight.ts'
-import { findDefects, noiseByDistance, standingOut } from './findDefects.ts'
+import { findDefects, STRONG } from './findDefects.ts'
 import { CLADDING } from './findFiber.ts'
 import { findScratches, scratchAt } from './findScratches.ts'
 import { findShapes, type Shapes } from './findShapes.ts'
+import { LEAST_CONTRAST } from './picture/noise.ts'
 import { addPiece, withoutEchoes } from './picture/pieces.ts'
-import type { Feature, FiberFound, Picture } from './types.ts'
+import { CLADDING_ENDS, FARTHEST, FERRULE_BEGINS } from './picture/rings.ts'
+import { noiseByDistance, standingOut, type Standing } from './picture/standing.ts'
+import { PictureError, type Feature, type FiberFound, type Picture } from './types.ts'
 
 /** The adhesive reaches to here at most, µm (IEC 61300-3-35: its zone is 120 to 130 µm across). */
 const ADHESIVE_ENDS = 65
@@ -14,41 +17,50 @@ const ADHESIVE_ENDS = 65
 const FERRULE_SMOOTHING = 1.2
 const FERRULE_GRID = 0.6
 
-/** Everything on the end face that is not round its center: scratches on the fiber, defects on fiber and ferrule. */
+/** Of 255 levels: where the glass is darker one level is more than what is looked for, where it is lighter it may be cut off. */
+const DARKEST = Math.ceil(1 / LEAST_CONTRAST)
+const LIGHTEST = 250
+/** Grain that hides what stands out by less than this hides dirt (judgement). */
+const MOST_HIDDEN = 0.25
+
+/**
+ * Everything on the end face that is not round its center: scratches on the fiber, defects on fiber and ferrule.
+ * @throws PictureError where the picture is too dark, too light or too grainy to show them
+ */
 export function findFeatures(picture: Picture, fiber: FiberFound, core: CoreKind = 'single-mode'): Feature[] {
-  const smoothing = Math.min(0.8, Math.max(0.8 * spreadOf(fiber.blur), fiber.scale))
-  let seen = shapesAndLines(picture, fiber, core, smoothing)
+  const even = evenOut(picture, fiber, core)
+  const { blur } = fiber
+  if (even.glass < DARKEST)
+    throw new PictureError(
+      `The picture is too dark: the fiber shows at ${Math.round(even.glass)} of 255 levels. Give it more light, and take it again.`,
+    )
+  if (even.glass > LIGHTEST)
+    throw new PictureError('The picture is overexposed: the fiber is white. Give it less light, and take it again.')
+  let seen = shapesAndLines(even, fiber)
   // A scratch over a small core covers so much of it that its light is told anew without the scratch.
   const over = core === 'single-mode' ? seen.lines.filter(({ inner }) => inner < seen.face.core) : []
-  if (over.length > 0) seen = shapesAndLines(picture, fiber, core, smoothing, over)
-  const { face, part, shapes, lines } = seen
-  const onFiber = findDefects(part, fiber.blur, smoothing, isOnFiber, lines).filter((one) => !isOfShape(one, shapes))
+  if (over.length > 0) seen = shapesAndLines(even, fiber, over)
+  const { face, standing, shapes, lines } = seen
+  const onFiber = findDefects(standing, blur, isOnFiber, lines).filter((one) => !isOfShape(one, shapes))
   const spots = onFiber.filter(({ kind }) => kind === 'defect')
   for (const one of onFiber) if (one.kind === 'scratch') addPiece(lines, one)
   // Dirt that is long enough, or lies in a row, looks like a line too: a scratch is there without its compact spots as well.
-  const bare = withoutSpots(face, spots, fiber.blur.width)
+  const bare = withoutSpots(face, spots, blur.width)
   const scratches = withoutEchoes(lines).filter(
     (line) =>
       // What runs along the cladding's edge, nowhere farther in, is its flank.
       line.inner < CLADDING_ENDS - FLANK &&
-      scratchAt(bare, fiber.blur, { ends: line.ends!, sign: Math.sign(line.contrast) }) !== null,
+      scratchAt(bare, blur, { ends: line.ends!, sign: Math.sign(line.contrast) }) !== null,
   )
   // The adhesive's edge, which may reach to where the contact zone begins, is no defect of it, nor what is blurred beside it.
-  const nearest = Math.max(FERRULE_BEGINS, ADHESIVE_ENDS + 0.8 * fiber.blur.width)
-  const coarser = partOf(face, FARTHEST, Math.max(1, Math.round(FERRULE_GRID / face.scale)))
-  const ferrule = within(nearest, FARTHEST, coarser)
+  const nearest = Math.max(FERRULE_BEGINS, ADHESIVE_ENDS + 0.8 * blur.width)
+  const ferrule = standingOut(even.ferrule(nearest, FERRULE_GRID), blur, FERRULE_SMOOTHING)
   return [
     ...scratches,
     ...shapes.features,
     ...spots,
-    ...findDefects(ferrule, fiber.blur, FERRULE_SMOOTHING, (r) => r > nearest && r <= FARTHEST, scratches),
+    ...findDefects(ferrule, blur, (r) => r > nearest && r <= FARTHEST, scratches),
   ]
-}
-
-/** A face with nothing nearer to its center than one distance, or farther than another, µm. */
-function within(from: number, to: number, face: EvenFace): EvenFace {
-  const { contrast, distance } = face
-  return { ...face, contrast: contrast.map((value, at) => (distance[at]! < from || distance[at]! > to ? NaN : value)) }
 }
 
 function isOnFiber(r: number): boolean {
@@ -59,25 +71,37 @@ function isOnFiber(r: number): boolean {
 const FLANK = 2.5
 /** Noise of the smoothed face is told by pixels so many smoothings apart: what is large does not widen it. */
 const LAG = 2.5
+/** Grain is told halfway to the edge of the cladding, µm from the center. */
+const MIDDLE = 31
 
-/** The face evened out, and on the fiber what is neither spot nor straight line, and straight lines beside it. */
+/** The fiber evened out, and on it what is neither spot nor straight line, and straight lines beside it. */
 function shapesAndLines(
-  picture: Picture,
-  fiber: FiberFound,
-  core: CoreKind,
-  smoothing: number,
+  even: EvenEndFace,
+  { blur, scale }: FiberFound,
   scratches: readonly Feature[] = [],
-): { face: EvenFace; part: EvenFace; shapes: Shapes; lines: Feature[] } {
-  const face = evenOut(picture, fiber, core, scratches)
+): { face: EvenFace; standing: Standing; shapes: Shapes; lines: Feature[] } {
+  const face = even.fiber(scratches)
   // Near its edge glass is blurred with what is beyond it.
-  const glassEnds = Math.max(CLADDING_ENDS, CLADDING / 2 - 0.6 * fiber.blur.width)
-  const part = within(0, glassEnds, partOf(face, CLADDING_ENDS, 1))
-  const smooth = standingOut(part, smoothing)
-  const lag = Math.max(2, Math.round((LAG * smoothing) / part.scale))
-  const noiseAt = noiseByDistance(smooth, part.distance, (at) => isOnFiber(part.distance[at]!), lag)
-  const shapes = findShapes(part, fiber.blur, { smooth, smoothing, noiseAt })
-  const lines = withoutEchoes(findScratches(face, fiber.blur)).filter((line) => !isOfShape(line, shapes))
-  return { face, part, shapes, lines }
+  const glassEnds = Math.max(CLADDING_ENDS, CLADDING / 2 - 0.6 * blur.width)
+  const smoothing = Math.min(0.8, Math.max(0.8 * spreadOf(blur), scale))
+  const standing = standingOut(upTo(glassEnds, partOf(face, CLADDING_ENDS, 1)), blur, smoothing)
+  const lag = Math.max(2, Math.round((LAG * smoothing) / scale))
+  const { distance } = standing.face
+  const noiseAt = noiseByDistance(standing.smooth, distance, (at) => isOnFiber(distance[at]!), lag)
+  const hidden = STRONG * noiseAt(distance.findIndex((r) => r > MIDDLE && r < MIDDLE + 1))
+  if (hidden > MOST_HIDDEN)
+    throw new PictureError(
+      `The picture is too grainy: what stands out by less than ${Math.round(100 * hidden)} % is hidden. Give it more light, and take it again.`,
+    )
+  const shapes = findShapes(standing, blur, noiseAt)
+  const lines = withoutEchoes(findScratches(face, blur)).filter((line) => !isOfShape(line, shapes))
+  return { face, standing, shapes, lines }
+}
+
+/** A face with nothing farther from its center than this, µm. */
+function upTo(most: number, face: EvenFace): EvenFace {
+  const { contrast, distance } = face
+  return { ...face, contrast: contrast.map((value, at) => (distance[at]! > most ? NaN : value)) }
 }
 
 /** Circles that differ by less than this, as part of one, are around the same (judgement). */

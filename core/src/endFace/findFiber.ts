@@ -1,6 +1,7 @@
 import { median } from 'simple-statistics'
 import { edgesOf, likelyCenter, showsAnother } from './picture/circles.ts'
 import { throughTerms } from './picture/fits.ts'
+import { medianOf } from './picture/noise.ts'
 import { PROFILE_STEPS, readEdge, STEP } from './readEdge.ts'
 import { PictureError, type FiberFound, type Outline, type Picture } from './types.ts'
 
@@ -44,34 +45,40 @@ export function radiusAt({ radius, a, b }: Outline, angle: number): number {
   return radius + a * Math.cos(2 * angle) + b * Math.sin(2 * angle)
 }
 
+/** Gray level between pixels; NaN beyond the border. */
+function levelIn(picture: Picture, x: number, y: number): number {
+  return x < 0 || y < 0 || x > picture.width - 1 || y > picture.height - 1 ? NaN : levelAt(picture, x, y)
+}
+
+/** A step is told between levels that are so many pixels apart: one and a half to either side. */
+const ACROSS = 2
+
 /** How the level changes across a circle (or an outline like it): the middle over all directions, by radius in pixels; 0 below `least`. */
 function edgesByRadius(picture: Picture, outline: Outline, least: number, most: number): number[] {
   const rays = Array.from({ length: RAYS / 3 }, (_, k) => {
     const angle = (6 * Math.PI * k) / RAYS
     return { cos: Math.cos(angle), sin: Math.sin(angle), stretch: radiusAt(outline, angle) / outline.radius }
   })
-  const across = 1.5
-  const { width, height } = picture
   const out = new Array<number>(Math.max(0, Math.floor(most))).fill(0)
-  const steps = new Float64Array(rays.length)
-  for (let r = Math.max(0, Math.ceil(least)); r < out.length; r++) {
-    let count = 0
-    for (const { cos, sin, stretch } of rays) {
-      const [near, far] = [r * stretch - across, r * stretch + across]
-      const [x, y] = [outline.x + far * cos, outline.y + far * sin]
-      if (x < 0 || y < 0 || x > width - 1 || y > height - 1) continue
-      steps[count++] = levelAt(picture, x, y) - levelAt(picture, outline.x + near * cos, outline.y + near * sin)
+  const first = Math.max(0, Math.ceil(least))
+  // Levels halfway between whole radii: what is one step's far side is another's near one.
+  const count = Math.max(0, out.length - first) + 2 * ACROSS - 1
+  const levels = new Float64Array(rays.length * count)
+  for (const [ray, { cos, sin, stretch }] of rays.entries())
+    for (let i = 0; i < count; i++) {
+      const r = (first + i - ACROSS + 0.5) * stretch
+      levels[ray * count + i] = levelIn(picture, outline.x + r * cos, outline.y + r * sin)
     }
-    if (count >= rays.length * WHOLE) out[r] = middleOf(steps.subarray(0, count))
+  const steps = new Float64Array(rays.length)
+  for (let r = first; r < out.length; r++) {
+    let shown = 0
+    for (let at = r - first; at < levels.length; at += count) {
+      const step = levels[at + 2 * ACROSS - 1]! - levels[at]!
+      if (!Number.isNaN(step)) steps[shown++] = step
+    }
+    if (shown >= rays.length * WHOLE) out[r] = medianOf(steps.subarray(0, shown))
   }
   return out
-}
-
-/** The median of values, which are put in order by it. */
-function middleOf(values: Float64Array): number {
-  values.sort()
-  const half = values.length >> 1
-  return values.length % 2 === 1 ? values[half]! : (values[half - 1]! + values[half]!) / 2
 }
 
 /** Tops of a row, strongest first. */
@@ -104,18 +111,20 @@ interface EdgePoint {
 /** In each direction where the level changes most, in this sense and near this radius. */
 function edgePoints(picture: Picture, outline: Outline, sign: number, reach: number): EdgePoint[] {
   const step = 0.5
+  const aside = 1.5 / step
   const points: EdgePoint[] = []
+  const count = Math.round((2 * reach) / step) + 1
+  const [levels, change] = [new Float64Array(count + 2 * aside), new Float64Array(count)]
   for (let k = 0; k < RAYS; k++) {
     const angle = (2 * Math.PI * k) / RAYS
     const [cos, sin] = [Math.cos(angle), Math.sin(angle)]
     const middle = radiusAt(outline, angle)
-    const count = Math.round((2 * reach) / step) + 1
     const at = (i: number) => middle - reach + i * step
-    const outermost = at(count - 1) + 1.5
-    const [x, y] = [outline.x + outermost * cos, outline.y + outermost * sin]
-    if (x < 0 || y < 0 || x > picture.width - 1 || y > picture.height - 1) continue
-    const level = (r: number) => levelAt(picture, outline.x + r * cos, outline.y + r * sin)
-    const change = Array.from({ length: count }, (_, i) => sign * (level(at(i) + 1.5) - level(at(i) - 1.5)))
+    const outermost = at(count - 1 + aside)
+    if (Number.isNaN(levelIn(picture, outline.x + outermost * cos, outline.y + outermost * sin))) continue
+    for (let i = 0; i < count + 2 * aside; i++)
+      levels[i] = levelAt(picture, outline.x + at(i - aside) * cos, outline.y + at(i - aside) * sin)
+    for (let i = 0; i < count; i++) change[i] = sign * (levels[i + 2 * aside]! - levels[i]!)
     let best = 1
     for (let i = 1; i < count - 1; i++) if (change[i]! > change[best]!) best = i
     const [before, here, after] = [change[best - 1]!, change[best]!, change[best + 1]!]
@@ -194,7 +203,7 @@ function edgeProfile(picture: Picture, outline: Outline): number[] {
       const r = radiusAt(outline, angle) + (i - PROFILE_STEPS) * STEP * outline.radius
       levels[k] = levelAt(picture, outline.x + r * Math.cos(angle), outline.y + r * Math.sin(angle))
     }
-    return middleOf(levels)
+    return medianOf(levels)
   })
 }
 

@@ -1,10 +1,11 @@
 import { median } from 'simple-statistics'
-import { CLADDING_ENDS, partOf, placeAt, type EvenFace } from './picture/evenFace.ts'
+import { partOf, placeAt, type EvenFace } from './picture/evenFace.ts'
+import { CLADDING_ENDS } from './picture/rings.ts'
 import { BLURS, spreadOf, type Blur } from './picture/blur.ts'
-import { digitalLine, meansAlong, paddedBy, runningSums } from './picture/digitalLines.ts'
+import { digitalLine, meansAlong, paddedBy, runningSums, type Strongest } from './picture/digitalLines.ts'
 import { straightThrough } from './picture/fits.ts'
 import { linesMask } from './picture/linesMask.ts'
-import { LEAST_CONTRAST, noiseOf } from './picture/noise.ts'
+import { LEAST_CONTRAST, medianOf, noiseOf } from './picture/noise.ts'
 import { addPiece, BESIDE, scratchOf, type Ends } from './picture/pieces.ts'
 import type { Feature } from './types.ts'
 
@@ -40,7 +41,7 @@ function findLines(whole: EvenFace): Line[] {
   const half = Math.max(8, Math.round(LINE_LENGTH / 2 / step))
   const quarter = Math.floor(half / 2)
   const means = Array.from({ length: DIRECTIONS }, () => new Float32Array(width * height))
-  const least = Array.from({ length: DIRECTIONS }, () => new Float32Array(width * height))
+  const best: Strongest = { least: new Float32Array(width * height), way: new Uint8Array(width * height) }
   const border = 2 * quarter + 2
   const { values, known, padded } = paddedBy(border, grid, width, height)
   const [sums, counts] = [new Float64Array(values.length), new Float64Array(values.length)]
@@ -52,24 +53,26 @@ function findLines(whole: EvenFace): Line[] {
     lengths.push(length)
     runningSums(values, way, sums)
     runningSums(known, way, counts)
-    meansAlong(face, grid, { way, sums, counts, length, border }, means[d]!, least[d]!)
+    meansAlong(face, grid, { way, sums, counts, length, border, faintest: LEAST_CONTRAST / 2 }, means[d]!, best, d)
   }
   const sigmas = sigmaOfMeans(means, lengths, noise, face)
   const found = new Map<number, Candidate>()
   for (let at = 0; at < grid.length; at++) {
-    if (Number.isNaN(grid[at]!)) continue
-    let best = 0
-    for (let d = 1; d < DIRECTIONS; d++) if (Math.abs(least[d]![at]!) > Math.abs(least[best]![at]!)) best = d
-    const mean = means[best]![at]!
-    const across = means[(best + DIRECTIONS / 2) % DIRECTIONS]![at]!
-    const sigma = sigmas[face.distance[at]! < core ? 0 : 1]! / Math.sqrt(lengths[best]!)
-    if (Math.abs(least[best]![at]!) < QUARTER * sigma) continue
+    if (best.least[at] === 0) continue
+    const d = best.way[at]!
+    const mean = means[d]![at]!
+    const across = means[(d + DIRECTIONS / 2) % DIRECTIONS]![at]!
+    const sigma = sigmas[face.distance[at]! < core ? 0 : 1]! / Math.sqrt(lengths[d]!)
+    if (best.least[at]! < QUARTER * sigma) continue
     if (Math.abs(mean) < Math.max(LEAST_CONTRAST / 2, (WHOLE * sigma) / 2)) continue
     if (Math.abs(mean) < ALONG_TO_ACROSS * Math.abs(across)) continue
-    found.set(at, { at, d: best, mean })
+    found.set(at, { at, d, mean })
   }
   return traced(found, face)
 }
+
+/** So many means tell their noise, about. */
+const ENOUGH_MEANS = 80_000
 
 /**
  * A pixel's noise as means along lines show it, inside the core's reach and beyond it: speckle and grain go together over
@@ -82,9 +85,10 @@ function sigmaOfMeans(
   { distance, core }: EvenFace,
 ): [core: number, beyond: number] {
   const all: [number[], number[]] = [[], []]
+  const every = Math.max(1, Math.floor((means.length * distance.length) / ENOUGH_MEANS))
   for (const [d, values] of means.entries()) {
     const each = Math.sqrt(4 * lengths[d]!)
-    for (let at = d % 3; at < values.length; at += 3)
+    for (let at = d % every; at < values.length; at += every)
       if (values[at] !== 0) all[distance[at]! < core ? 0 : 1].push(Math.abs(values[at]!) * each)
   }
   const sigma = (of: readonly number[]) => (of.length < 100 ? noise : Math.max(noise, 1.4826 * median([...of])))
@@ -178,31 +182,45 @@ function lengthOf({ ends: [x1, y1, x2, y2] }: Line): number {
 }
 
 /** Widths of scratches that are tried, µm. */
-const WIDTHS = Array.from({ length: 60 }, (_, i) => 0.2 + 0.2 * i)
-/** How far to the side of a line is looked, µm, and in which steps. */
-const SIDE = 8
 const SIDE_STEP = 0.25
+/** Half of the step from one width to the next is such a part of a step to the side. */
+const FINE = 2
+const WIDTHS = Array.from({ length: 48 }, (_, i) => ((2 * SIDE_STEP) / FINE) * (i + 1))
+/** How far to the side of a line is looked, µm, and in which steps. */
+const SIDE = 8 / SIDE_STEP
+/** A line lies so many steps beside where it was found at most, and its level is the highest of so many. */
+const NEAR = 10
+const TOP = 3
 
 /** Of the places along a line so many must be free of other scratches to tell what is across it (judgement). */
 const FREE = 0.2
 
-/** Contrast across a line: the middle of places along a piece of it; NaN where other scratches or borders hide it. */
-function acrossAt(face: EvenFace, ends: Ends, from: number, to: number): number[] {
+/**
+ * Contrast across a line: the middle of places along a piece of it; NaN where other scratches or borders hide it.
+ * @param side so many steps of {@link SIDE_STEP} to either side
+ */
+function acrossAt(face: EvenFace, ends: Ends, from: number, to: number, side: number): number[] {
   const [x1, y1, x2, y2] = ends
   const length = Math.hypot(x2 - x1, y2 - y1)
   const [ux, uy] = [(x2 - x1) / length, (y2 - y1) / length]
   const count = Math.max(2, Math.round((to - from) / 0.7))
-  const stations = Array.from({ length: count }, (_, k) => from + ((to - from) * (k + 0.5)) / count)
-  return Array.from({ length: Math.round((2 * SIDE) / SIDE_STEP) + 1 }, (_, i) => {
-    const off = -SIDE + i * SIDE_STEP
-    const values = stations.flatMap((along) => {
-      const x = Math.round(face.x + (x1 + ux * along - uy * off) / face.scale)
-      const y = Math.round(face.y + (y1 + uy * along + ux * off) / face.scale)
-      const value = x < 0 || y < 0 || x >= face.width || y >= face.height ? NaN : face.contrast[y * face.width + x]!
-      return Number.isNaN(value) ? [] : [value]
-    })
-    return values.length < FREE * count ? NaN : median(values)
-  })
+  const { width, height, scale, contrast } = face
+  const values = new Float64Array(count)
+  const across: number[] = []
+  for (let i = -side; i <= side; i++) {
+    const off = i * SIDE_STEP
+    let told = 0
+    for (let k = 0; k < count; k++) {
+      const along = from + ((to - from) * (k + 0.5)) / count
+      const x = Math.round(face.x + (x1 + ux * along - uy * off) / scale)
+      const y = Math.round(face.y + (y1 + uy * along + ux * off) / scale)
+      if (x < 0 || y < 0 || x >= width || y >= height) continue
+      const value = contrast[y * width + x]!
+      if (!Number.isNaN(value)) values[told++] = value
+    }
+    across.push(told < FREE * count ? NaN : medianOf(values.subarray(0, told)))
+  }
+  return across
 }
 
 /** The line moved to where it is strongest along its way. */
@@ -211,14 +229,12 @@ function moved(face: EvenFace, { ends, sign }: Line): Line {
   const length = Math.hypot(x2 - x1, y2 - y1)
   const pieces = Math.max(3, Math.min(14, Math.round(length / 3)))
   const places = Array.from({ length: pieces }, (_, k) => {
-    const across = acrossAt(face, ends, (length * k) / pieces, (length * (k + 1)) / pieces)
+    const across = acrossAt(face, ends, (length * k) / pieces, (length * (k + 1)) / pieces, NEAR + 1)
     let best = { off: 0, value: -Infinity }
-    for (const [i, value] of across.entries()) {
-      const off = -SIDE + i * SIDE_STEP
-      if (Math.abs(off) > 2.5) continue
+    for (let i = 1; i <= 2 * NEAR + 1; i++) {
       // The middle of three: one wild pixel does not lead it.
-      const here = sign * (value + across[i - 1]! + across[i + 1]!)
-      if (here > best.value) best = { off, value: here }
+      const value = sign * (across[i - 1]! + across[i]! + across[i + 1]!)
+      if (value > best.value) best = { off: (i - 1 - NEAR) * SIDE_STEP, value }
     }
     return { along: (length * (k + 0.5)) / pieces, ...best }
   })
@@ -243,10 +259,8 @@ function acrossLine(
   { ends, sign }: Line,
 ): { width: number; contrast: number; seen: number } {
   const [x1, y1, x2, y2] = ends
-  const profile = acrossAt(face, ends, 0, Math.hypot(x2 - x1, y2 - y1)).map((value) => sign * value)
-  const offsets = profile.map((_, i) => -SIDE + i * SIDE_STEP)
-  const middle = Math.round(SIDE / SIDE_STEP)
-  const near = Array.from({ length: 13 }, (_, k) => middle - 6 + k).filter((i) => !Number.isNaN(profile[i]!))
+  const profile = acrossAt(face, ends, 0, Math.hypot(x2 - x1, y2 - y1), SIDE).map((value) => sign * value)
+  const near = Array.from({ length: 13 }, (_, k) => SIDE - 6 + k).filter((i) => !Number.isNaN(profile[i]!))
   if (near.length === 0) return { width: WIDTHS[0]!, contrast: 0, seen: 0 }
   const top = near.reduce((a, b) => (profile[b]! > profile[a]! ? b : a))
   // Only as far as it falls: what rises again beside it is another scratch.
@@ -262,13 +276,17 @@ function acrossLine(
   const seen = profile.slice(from, to + 1)
   // A pixel blurs by its own width.
   const blurred = blur.width * Math.hypot(1, face.scale / Math.sqrt(12) / spreadOf(blur))
-  const { edge } = BLURS[blur.shape]
+  // The strip's edges lie at halves of its width from steps across: all on one finer grid.
+  const beyond = to - from + 6 + Math.ceil(WIDTHS.at(-1)! / SIDE_STEP)
+  const edges = Array.from({ length: 2 * beyond * FINE + 1 }, (_, i) =>
+    BLURS[blur.shape].edge(((i / FINE - beyond) * SIDE_STEP) / blurred),
+  )
   let best = { left: Infinity, width: WIDTHS[0]!, contrast: 0 }
-  for (let shift = offsets[top]! - 1.5; shift <= offsets[top]! + 1.5; shift += 0.25)
-    for (const width of WIDTHS) {
-      const strip = offsets.slice(from, to + 1).map((off) => {
-        const [a, b] = [off - shift + width / 2, off - shift - width / 2]
-        return edge(a / blurred) - edge(b / blurred)
+  for (let shift = -6; shift <= 6; shift++)
+    for (const [n, width] of WIDTHS.entries()) {
+      const strip = seen.map((_, i) => {
+        const middle = (from + i - top - shift + beyond) * FINE
+        return edges[middle + n + 1]! - edges[middle - n - 1]!
       })
       const { slope, left } = straightThrough(strip, seen)
       if (slope > 0 && left < best.left) best = { left, width, contrast: slope }
@@ -285,9 +303,8 @@ const FARTHER = 30
 function extended(face: EvenFace, { ends, sign }: Line): Line {
   const [x1, y1, x2, y2] = ends
   const length = Math.hypot(x2 - x1, y2 - y1)
-  const middle = Math.round(SIDE / SIDE_STEP)
   const levelIn = (from: number, to: number) => {
-    const across = acrossAt(face, ends, from, to).slice(middle - 3, middle + 4)
+    const across = acrossAt(face, ends, from, to, TOP)
     const hidden = across.some(Number.isNaN)
     return { hidden, level: Math.max(...across.map((value) => (Number.isNaN(value) ? -Infinity : sign * value))) }
   }

@@ -1,11 +1,12 @@
 import { packEnclose } from 'd3-hierarchy'
 import { mean, median, quantile } from 'simple-statistics'
 import { seededRandom } from '../math/random.ts'
-import { CLADDING_ENDS, placeAt, type EvenFace } from './picture/evenFace.ts'
+import { placeAt, type EvenFace } from './picture/evenFace.ts'
+import { CLADDING_ENDS } from './picture/rings.ts'
+import type { Standing } from './picture/standing.ts'
 import type { Blur } from './picture/blur.ts'
 import { throughTerms } from './picture/fits.ts'
 import { LEAST_CONTRAST } from './picture/noise.ts'
-import { sharpnessOf } from './picture/sharpness.ts'
 import type { Feature } from './types.ts'
 
 /** Rings, cracks, lint and films: what hangs together, is neither a spot nor made of straight lines. */
@@ -47,13 +48,9 @@ interface Place {
 
 /**
  * Shapes on the fiber.
- * @param of how much each pixel stands out, smoothed over µm, beyond what may be misplaced; its noise where nothing is
+ * @param noiseAt a pixel's noise where nothing is
  */
-export function findShapes(
-  face: EvenFace,
-  blur: Blur,
-  { smooth, smoothing, noiseAt }: { smooth: Float32Array; smoothing: number; noiseAt: (at: number) => number },
-): Shapes {
+export function findShapes({ face, smooth, sharpness }: Standing, blur: Blur, noiseAt: (at: number) => number): Shapes {
   const isInside = (at: number) => face.distance[at]! <= CLADDING_ENDS
   const level = (at: number) => Math.abs(smooth[at]!)
   const shows = (at: number) => level(at) >= Math.max(LEAST_CONTRAST / 2, 3 * noiseAt(at))
@@ -61,7 +58,6 @@ export function findShapes(
   const left = new Uint8Array(smooth.length)
   for (let at = 0; at < left.length; at++) if (isInside(at) && shows(at)) left[at] = 1
   const reach = Math.max(1, Math.min(3, Math.round(0.5 / face.scale)))
-  const sharpness = sharpnessOf(face, smooth, blur, smoothing)
   const features: Feature[] = []
   const held = new Uint8Array(smooth.length)
   for (let start = 0; start < left.length; start++) {

@@ -1,4 +1,5 @@
-import { FARTHEST, shownOf } from './picture/evenFace.ts'
+import { shownOf } from './picture/evenFace.ts'
+import { FARTHEST } from './picture/rings.ts'
 import { findFeatures } from './findFeatures.ts'
 import { findFiber } from './findFiber.ts'
 import { coarser } from './picture/coarser.ts'

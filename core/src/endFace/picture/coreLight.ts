@@ -40,6 +40,7 @@ const WAYS = 12
 const PLACES = [-0.6, -0.3, 0, 0.3, 0.6]
 /** Of so many places the light is told, about. */
 const ENOUGH = 700
+const FEWER = 3
 /** Standard deviations from which a place does not count any more than that: dirt lies on the core, too. */
 const MOST_OFF = 3
 /** So many rounds of finer steps. */
@@ -94,16 +95,24 @@ export function coreLight(places: readonly LitPlace[], base: number, kind: CoreK
     const found = fitted(used, base, shape, blur, noise)
     if (found.left < best.left) best = found
   }
+  // Where about a part ends fewer places tell as well.
+  const few = used.filter((_, i) => i % FEWER === 0)
   for (const radius of radii) tried({ radius, x: 0, y: 0, part: null })
   const all = best
   refine()
   // A core that noise explains, lit all over or not at all, has no end of its light in it.
   if (best.left > EXPLAINED * used.length * noise ** 2) {
     const middle = (softest[0] + softest.at(-1)!) / 2
-    for (const radius of new Set([all.shape.radius, radii[Math.floor(radii.length / 2)]!]))
+    for (const radius of new Set([all.shape.radius, radii[Math.floor(radii.length / 2)]!])) {
+      let likeliest: Fit | null = null
       for (let k = 0; k < WAYS; k++)
-        for (const place of PLACES)
-          tried({ radius, x: 0, y: 0, part: { way: (2 * Math.PI * k) / WAYS, place, soft: middle } })
+        for (const place of PLACES) {
+          const part = { way: (2 * Math.PI * k) / WAYS, place, soft: middle }
+          const found = fitted(few, base, { radius, x: 0, y: 0, part }, blur, noise)
+          if (!likeliest || found.left < likeliest.left) likeliest = found
+        }
+      tried(likeliest!.shape)
+    }
     if (best.shape.part) for (const soft of softest) tried({ ...best.shape, part: { ...best.shape.part, soft } })
     if (best.shape.part) refine()
   }

@@ -1,14 +1,31 @@
 // Sums along straight lines of pixels in any direction, each pixel added once: a window is the difference of two sums.
 
-/** Mean along the line through each pixel, and of its quarters the one that stands out least, if all do to one side. */
+/** Of each pixel the direction in which a line stands out most: by how much its weakest quarter does, and which it is. */
+export interface Strongest {
+  least: Float32Array
+  way: Uint8Array
+}
+
+/**
+ * Mean along the line through each pixel, and of its quarters the one that stands out least, if all do to one side.
+ * @param line with the least mean of which the quarters are looked at
+ */
 export function meansAlong(
   { width, height }: Padded,
   grid: Float32Array,
-  line: { way: DigitalLine; sums: Float64Array; counts: Float64Array; length: number; border: number },
+  line: {
+    way: DigitalLine
+    sums: Float64Array
+    counts: Float64Array
+    length: number
+    border: number
+    faintest: number
+  },
   means: Float32Array,
-  least: Float32Array,
+  best: Strongest,
+  direction: number,
 ): void {
-  const { way, sums, counts, length, border } = line
+  const { way, sums, counts, length, border, faintest } = line
   const { sides, major, minor, isFlat } = way
   const across = width + 2 * border
   for (let row = 0, at = 0; row < height; row++) {
@@ -17,8 +34,13 @@ export function meansAlong(
       const k = border + (isFlat ? column : row)
       const level = (row + border) * across + column + border - k * major - sides[k]! * minor
       let before = level + (k - 2 * length) * major + sides[k - 2 * length]! * minor
-      let all = 0
-      let count = 0
+      const last = level + (k + 2 * length) * major + sides[k + 2 * length]! * minor
+      const all = sums[last]! - sums[before]!
+      const count = counts[last]! - counts[before]!
+      if (count < 2 * length) continue
+      const mean = all / count
+      means[at] = mean
+      if (Math.abs(mean) < faintest) continue
       let parts = 0
       let lowest = Infinity
       let highest = -Infinity
@@ -27,8 +49,6 @@ export function meansAlong(
         const sum = sums[place]! - sums[before]!
         const n = counts[place]! - counts[before]!
         before = place
-        all += sum
-        count += n
         // A line may end at the cladding's edge: what lies beyond does not count against it.
         if (n < length / 2) continue
         parts++
@@ -36,8 +56,10 @@ export function meansAlong(
         if (sum / n > highest) highest = sum / n
       }
       if (parts < 3) continue
-      means[at] = all / count
-      least[at] = all > 0 ? Math.max(0, lowest) : Math.min(0, highest)
+      const least = all > 0 ? lowest : -highest
+      if (least <= best.least[at]!) continue
+      best.least[at] = least
+      best.way[at] = direction
     }
   }
 }

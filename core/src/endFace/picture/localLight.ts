@@ -1,5 +1,5 @@
 import { median } from 'simple-statistics'
-import { smoothed } from './noise.ts'
+import { medianOf, smoothed } from './noise.ts'
 
 /** Light that is left is told in cells of this, µm, over about so many of them: reflections are soft, dirt has an edge. */
 const CELL = 4
@@ -31,15 +31,16 @@ export function evenLocally({ width, height, scale, contrast }: Contrasts, isOfP
   const [columns, rows] = [Math.ceil(width / size), Math.ceil(height / size)]
   const cells = new Float32Array(columns * rows).fill(NaN)
   const every = Math.max(1, Math.floor(size / Math.sqrt(ENOUGH)))
+  const values = new Float64Array((size + 1) ** 2)
   for (let row = 0; row < rows; row++)
     for (let column = 0; column < columns; column++) {
-      const values: number[] = []
+      let told = 0
       for (let y = row * size; y < Math.min(height, (row + 1) * size); y += every)
         for (let x = column * size; x < Math.min(width, (column + 1) * size); x += every) {
           const value = contrast[y * width + x]!
-          if (!Number.isNaN(value) && isOfPart(y * width + x)) values.push(value)
+          if (!Number.isNaN(value) && isOfPart(y * width + x)) values[told++] = value
         }
-      if (values.length >= ENOUGH / 8) cells[row * columns + column] = median(values)
+      if (told >= ENOUGH / 8) cells[row * columns + column] = medianOf(values.subarray(0, told))
     }
   const used = litCells(cells, columns, rows)
   if (!used) return
@@ -119,18 +120,13 @@ function filledFrom(
 function between(cells: Float32Array, columns: number, rows: number, x: number, y: number): number {
   const [i, j] = [Math.floor(x), Math.floor(y)]
   let [sum, weight] = [0, 0]
-  for (const [u, v] of [
-    [i, j],
-    [i + 1, j],
-    [i, j + 1],
-    [i + 1, j + 1],
-  ] as const) {
-    if (u < 0 || v < 0 || u >= columns || v >= rows) continue
-    const value = cells[v * columns + u]!
-    if (Number.isNaN(value)) continue
-    const w = (1 - Math.abs(x - u)) * (1 - Math.abs(y - v))
-    sum += w * value
-    weight += w
-  }
+  for (let v = Math.max(0, j); v <= Math.min(rows - 1, j + 1); v++)
+    for (let u = Math.max(0, i); u <= Math.min(columns - 1, i + 1); u++) {
+      const value = cells[v * columns + u]!
+      if (Number.isNaN(value)) continue
+      const w = (1 - Math.abs(x - u)) * (1 - Math.abs(y - v))
+      sum += w * value
+      weight += w
+    }
   return weight > 0 ? sum / weight : 0
 }

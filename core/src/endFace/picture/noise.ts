@@ -3,6 +3,13 @@ import { median } from 'simple-statistics'
 /** Fainter than this nobody sees it (judgement). */
 export const LEAST_CONTRAST = 0.04
 
+/** The median of values, which are put in order by it: faster than of any list. */
+export function medianOf(values: Float64Array): number {
+  values.sort()
+  const half = values.length >> 1
+  return values.length % 2 === 1 ? values[half]! : (values[half - 1]! + values[half]!) / 2
+}
+
 /** Smoothed by a Gaussian along rows, then columns; NaN is passed over. */
 export function smoothed(values: Float32Array, width: number, height: number, sigma: number): Float32Array {
   const reach = Math.max(1, Math.ceil(3 * sigma))
