@@ -7,7 +7,7 @@ import { LEAST_LENGTH, scratchAt } from './findScratches.ts'
 import { linesMask } from './picture/linesMask.ts'
 import { FULL_WIDTH, spreadOf, withoutBlur, type Blur } from './picture/blur.ts'
 import { LEAST_CONTRAST } from './picture/noise.ts'
-import type { Feature } from './types.ts'
+import { CLADDING, type Feature } from './types.ts'
 
 /** A defect stands out by so many standard deviations at its strongest, and goes as far as so many. */
 export const STRONG = 6
@@ -46,7 +46,7 @@ export function findDefects(
         for (let u = -1; u <= 1; u++) {
           if (column + u < 0 || column + u >= width) continue
           const next = at + v * width + u
-          if (next < 0 || next >= smooth.length || seen[next] || !inside(next)) continue
+          if (next < 0 || next >= smooth.length || seen[next]) continue
           if (!(smooth[next]! * sign >= Math.max(LEAST_CONTRAST / 2, WEAK * noiseAt(next)))) continue
           seen[next] = 1
           spot.push(next)
@@ -84,14 +84,7 @@ function apart(
   const level = topOf(spot, smooth) / 2
   const half = new Set(spot.filter((at) => Math.abs(smooth[at]!) >= level))
   const core = connected(peak, half, width)
-  const places = core.map((at) => ({ x: at % width, y: Math.floor(at / width) }))
-  const [left, right] = [Math.min(...places.map(({ x }) => x)), Math.max(...places.map(({ x }) => x))]
-  const [top, bottom] = [Math.min(...places.map(({ y }) => y)), Math.max(...places.map(({ y }) => y))]
-  const isWithin = (at: number, reach: number) => {
-    const [x, y] = [at % width, Math.floor(at / width)]
-    if (x < left - reach || x > right + reach || y < top - reach || y > bottom + reach) return false
-    return places.some((one) => (one.x - x) ** 2 + (one.y - y) ** 2 <= reach ** 2)
-  }
+  const { isWithin } = nearness(core, width, 2 * reach)
   const all = new Set(spot)
   const rest = new Set(spot.filter((at) => !isWithin(at, reach)))
   // A flank falls and ends; what rises again, or goes on, is another spot, or one that this one lies on.
@@ -106,6 +99,45 @@ function apart(
   const elsewhere = new Set(others.flat())
   const own = new Set(core)
   return [spot.filter((at) => !elsewhere.has(at) && (own.has(at) || !half.has(at))), ...others]
+}
+
+/**
+ * Tells which pixels lie near to some others.
+ * @param most the farthest that is asked for, pixels
+ */
+function nearness(
+  pixels: readonly number[],
+  width: number,
+  most: number,
+): { isWithin(at: number, reach: number): boolean } {
+  let [left, right, top, bottom] = [Infinity, 0, Infinity, 0]
+  for (const at of pixels) {
+    const [x, y] = [at % width, Math.floor(at / width)]
+    left = Math.min(left, x)
+    right = Math.max(right, x)
+    top = Math.min(top, y)
+    bottom = Math.max(bottom, y)
+  }
+  const border = Math.ceil(most)
+  left -= border
+  const columns = right + border - left + 1
+  // Of each place the way along its row to the next of the pixels.
+  const along = new Float64Array(columns * (bottom - top + 1)).fill(Infinity)
+  for (const at of pixels) along[(Math.floor(at / width) - top) * columns + (at % width) - left] = 0
+  for (let row = 0; row <= bottom - top; row++) {
+    const [first, last] = [row * columns, (row + 1) * columns - 1]
+    for (let i = first + 1; i <= last; i++) along[i] = Math.min(along[i]!, along[i - 1]! + 1)
+    for (let i = last - 1; i >= first; i--) along[i] = Math.min(along[i]!, along[i + 1]! + 1)
+  }
+  return {
+    isWithin(at, reach) {
+      const [x, y] = [(at % width) - left, Math.floor(at / width)]
+      if (x < 0 || x >= columns) return false
+      for (let row = Math.max(top, Math.ceil(y - reach)); row <= Math.min(bottom, y + reach); row++)
+        if (along[(row - top) * columns + x]! ** 2 + (row - y) ** 2 <= reach ** 2) return true
+      return false
+    },
+  }
 }
 
 /** A spot beside another rises so many times over the level at which they meet: its flank does not (judgement). */
@@ -176,14 +208,21 @@ function spotOf(
 ): { feature: Feature; long: number; half: number[] } {
   const top = topOf(spot, smooth)
   const half = spot.filter((at) => Math.abs(smooth[at]!) >= top / 2)
-  const circle = packEnclose(half.map((at) => ({ ...placeAt(face, at), r: 0 })))
+  const distances = half.map((at) => face.distance[at]!)
+  const places = half.map((at) => ({ ...placeAt(face, at), r: 0 }))
+  // A chip that is seen to near the glass's edge goes to it.
+  const rim = places.flatMap(({ x, y }, i) =>
+    isAtRim(distances[i]!, face.scale, sigma)
+      ? [{ x: (x * GLASS) / distances[i]!, y: (y * GLASS) / distances[i]!, r: 0 }]
+      : [],
+  )
+  const circle = packEnclose([...places, ...rim])
   const enclosing = circle.r + beyondPixels(circle.r / face.scale) * face.scale
   const byArea = Math.sqrt(half.length / Math.PI) * face.scale
   const long = Math.max(0, Math.min(1, (enclosing / byArea - ROUND) / (LONG - ROUND)))
   // Round: by its area, which noise hardly moves. Else by the circle around it, and what blur takes of its tips.
   const radius = byArea + (enclosing - byArea) * long
   const size = sizeOf(2 * radius) + TIPS * sigma * long
-  const distances = half.map((at) => face.distance[at]!)
   const grown = Math.max(0, radius - size / 2)
   const feature: Feature = {
     kind: 'defect',
@@ -197,6 +236,14 @@ function spotOf(
     cut: half.some((at) => face.distance[at]! > FARTHEST - face.scale || atBorder(at, face)),
   }
   return { feature, long: enclosing / byArea, half }
+}
+
+/** Radius of the glass, µm. */
+const GLASS = CLADDING / 2
+
+/** Whether a pixel is so near to the glass's edge that blur hides whether what is there goes on. @param sigma of the blur, µm */
+function isAtRim(distance: number, scale: number, sigma: number): boolean {
+  return distance <= GLASS && distance > GLASS - scale - sigma
 }
 
 /** Spots that are so nearly round are measured by their area, those that are so far from it by the circle around them. */

@@ -2,14 +2,13 @@ import { evenOut, partOf, type EvenEndFace, type EvenFace } from './picture/even
 import { spreadOf } from './picture/blur.ts'
 import type { CoreKind } from './picture/coreLight.ts'
 import { findDefects, STRONG } from './findDefects.ts'
-import { CLADDING } from './findFiber.ts'
 import { findScratches, scratchAt } from './findScratches.ts'
 import { findShapes, type Shapes } from './findShapes.ts'
 import { LEAST_CONTRAST } from './picture/noise.ts'
 import { addPiece, withoutEchoes } from './picture/pieces.ts'
 import { CLADDING_ENDS, FARTHEST, FERRULE_BEGINS } from './picture/rings.ts'
 import { noiseByDistance, standingOut, type Standing } from './picture/standing.ts'
-import { PictureError, type Feature, type FiberFound, type Picture } from './types.ts'
+import { CLADDING, PictureError, type Feature, type FiberFound, type Picture } from './types.ts'
 
 /** The adhesive reaches to here at most, µm (IEC 61300-3-35: its zone is 120 to 130 µm across). */
 const ADHESIVE_ENDS = 65
@@ -82,7 +81,7 @@ function shapesAndLines(
 ): { face: EvenFace; standing: Standing; shapes: Shapes; lines: Feature[] } {
   const face = even.fiber(scratches)
   // Near its edge glass is blurred with what is beyond it.
-  const glassEnds = Math.max(CLADDING_ENDS, CLADDING / 2 - 0.6 * blur.width)
+  const glassEnds = Math.max(CLADDING_ENDS, CLADDING / 2 - 0.3 * blur.width)
   const smoothing = Math.min(0.8, Math.max(0.8 * spreadOf(blur), scale))
   const standing = standingOut(upTo(glassEnds, partOf(face, CLADDING_ENDS, 1)), blur, smoothing)
   const lag = Math.max(2, Math.round((LAG * smoothing) / scale))

@@ -2,11 +2,11 @@ import { median } from 'simple-statistics'
 import { edgesOf, likelyCenter, showsAnother } from './picture/circles.ts'
 import { throughTerms } from './picture/fits.ts'
 import { medianOf } from './picture/noise.ts'
+import { foreignRing, whyNone } from './picture/notAFiber.ts'
+import { edgesByRadius, levelAt, levelIn, radiusAt, RAYS, topsOf, WEAK_EDGE } from './picture/radialEdges.ts'
 import { PROFILE_STEPS, readEdge, STEP } from './readEdge.ts'
-import { PictureError, type FiberFound, type Outline, type Picture } from './types.ts'
+import { CLADDING, PictureError, type FiberFound, type Outline, type Picture } from './types.ts'
 
-/** Diameter of a fiber's cladding, µm: 125 ± 1 (IEC 60793-2-10 and older editions of 2-50; now ± 0.7; from memory). */
-export const CLADDING = 125
 /** One standard uncertainty of a cladding's diameter as part of it: anywhere within its tolerance. */
 const CLADDING_SIGMA = 1 / Math.sqrt(3) / CLADDING
 /** Coarser pictures don't show what the limits ask for, µm a pixel. */
@@ -14,83 +14,16 @@ export const COARSEST = 0.5
 /** A picture more blurred than this is out of focus, µm: limits go down to 2 µm (judgement). */
 export const MOST_BLUR = 3
 
-/** Directions in which an edge is looked for. */
-const RAYS = 360
 /** Of these so many must show the edge, and so closely, as part of the radius (judgement). */
 const LEAST_RAYS = 0.6
 const MOST_ROUGH = 0.02
-/** A circle is looked at where so much of it lies in the picture. */
-const WHOLE = 0.95
-/** An edge that is so much weaker than the strongest one is none (judgement). */
-const WEAK_EDGE = 0.3
+/** Where only so many show it, and so smoothly, dirt hides the rest (judgement). */
+const HIDDEN_RAYS = 0.35
+const SMOOTH = 0.004
+/** An end face cut at 8° and seen straight is longer one way by 1 %; by more than so much, to each side, none is (judgement). */
+const MOST_ASKEW = 0.012
 /** The cladding and the far side of the adhesive round it are at most so far apart, as part of the radius (judgement). */
 const ONE_RING = 0.1
-
-/** Gray level between pixels; beyond the border the border's. */
-export function levelAt({ width, height, data }: Picture, x: number, y: number): number {
-  const u = Math.max(0, Math.min(width - 1.001, x))
-  const v = Math.max(0, Math.min(height - 1.001, y))
-  const i = Math.floor(u)
-  const j = Math.floor(v)
-  const p = u - i
-  const q = v - j
-  const at = j * width + i
-  return (
-    (data[at]! * (1 - p) + data[at + 1]! * p) * (1 - q) + (data[at + width]! * (1 - p) + data[at + width + 1]! * p) * q
-  )
-}
-
-/** The outline's radius in a direction, pixels. */
-export function radiusAt({ radius, a, b }: Outline, angle: number): number {
-  return radius + a * Math.cos(2 * angle) + b * Math.sin(2 * angle)
-}
-
-/** Gray level between pixels; NaN beyond the border. */
-function levelIn(picture: Picture, x: number, y: number): number {
-  return x < 0 || y < 0 || x > picture.width - 1 || y > picture.height - 1 ? NaN : levelAt(picture, x, y)
-}
-
-/** A step is told between levels that are so many pixels apart: one and a half to either side. */
-const ACROSS = 2
-
-/** How the level changes across a circle (or an outline like it): the middle over all directions, by radius in pixels; 0 below `least`. */
-function edgesByRadius(picture: Picture, outline: Outline, least: number, most: number): number[] {
-  const rays = Array.from({ length: RAYS / 3 }, (_, k) => {
-    const angle = (6 * Math.PI * k) / RAYS
-    return { cos: Math.cos(angle), sin: Math.sin(angle), stretch: radiusAt(outline, angle) / outline.radius }
-  })
-  const out = new Array<number>(Math.max(0, Math.floor(most))).fill(0)
-  const first = Math.max(0, Math.ceil(least))
-  // Levels halfway between whole radii: what is one step's far side is another's near one.
-  const count = Math.max(0, out.length - first) + 2 * ACROSS - 1
-  const levels = new Float64Array(rays.length * count)
-  for (const [ray, { cos, sin, stretch }] of rays.entries())
-    for (let i = 0; i < count; i++) {
-      const r = (first + i - ACROSS + 0.5) * stretch
-      levels[ray * count + i] = levelIn(picture, outline.x + r * cos, outline.y + r * sin)
-    }
-  const steps = new Float64Array(rays.length)
-  for (let r = first; r < out.length; r++) {
-    let shown = 0
-    for (let at = r - first; at < levels.length; at += count) {
-      const step = levels[at + 2 * ACROSS - 1]! - levels[at]!
-      if (!Number.isNaN(step)) steps[shown++] = step
-    }
-    if (shown >= rays.length * WHOLE) out[r] = medianOf(steps.subarray(0, shown))
-  }
-  return out
-}
-
-/** Tops of a row, strongest first. */
-function topsOf(strengths: readonly number[], from: number): { r: number; strength: number }[] {
-  const tops: { r: number; strength: number }[] = []
-  for (let r = Math.max(1, from); r < strengths.length - 1; r++) {
-    const here = Math.abs(strengths[r]!)
-    if (here > 0 && here >= Math.abs(strengths[r - 1]!) && here > Math.abs(strengths[r + 1]!))
-      tops.push({ r, strength: strengths[r]! })
-  }
-  return tops.sort((a, b) => Math.abs(b.strength) - Math.abs(a.strength))
-}
 
 /** The cladding's edge: of the outermost ring of strong edges the innermost. */
 function claddingRadius(edges: readonly number[], least: number): { r: number; sign: number } | null {
@@ -231,8 +164,7 @@ function followed(picture: Picture, circle: Outline, way: number): OutlineFit | 
     }
   }
   const fit = fitOutline(edgePoints(picture, outline, sign, Math.max(4, 0.03 * outline.radius)), outline)
-  if (!fit || fit.share < LEAST_RAYS || fit.rough > MOST_ROUGH * fit.outline.radius) return null
-  return isStep(picture, fit.outline) ? fit : null
+  return fit && fit.rough <= MOST_ROUGH * fit.outline.radius ? fit : null
 }
 
 /**
@@ -242,10 +174,10 @@ function followed(picture: Picture, circle: Outline, way: number): OutlineFit | 
  */
 export function findFiber(picture: Picture): FiberFound {
   const { width, height } = picture
-  const none = () => new PictureError('No fiber is found in the picture: its edge is not seen all round.')
   const edgesSeen = edgesOf(picture)
   const center = likelyCenter(edgesSeen)
-  if (!center || Math.min(width, height) < 60) throw none()
+  if (!center || Math.min(width, height) < 60)
+    throw new PictureError('No fiber is found in the picture: it has hardly any pixels.')
   const start: Outline = { ...center, radius: 1, a: 0, b: 0 }
   const most = Math.hypot(Math.max(start.x, width - start.x), Math.max(start.y, height - start.y))
   // From the middle that was guessed edges look smeared, and noise may look like one: the likeliest first, then from outside.
@@ -257,18 +189,36 @@ export function findFiber(picture: Picture): FiberFound {
     ...strongest.sort((a, b) => b.r - a.r).map(({ r, strength }) => ({ r, sign: Math.sign(strength) })),
   ]
   let found: OutlineFit | null = null
+  let hidden = 0
   for (const candidate of candidates) {
-    found = followed(picture, { ...start, radius: candidate.r }, candidate.sign)
+    const fit = followed(picture, { ...start, radius: candidate.r }, candidate.sign)
+    if (!fit) continue
+    found = fit.share >= LEAST_RAYS && isStep(picture, fit.outline) ? fit : null
     if (found) break
+    if (fit.share >= HIDDEN_RAYS && fit.rough <= SMOOTH * fit.outline.radius) hidden = Math.max(hidden, 1 - fit.share)
   }
-  if (!found) throw none()
+  if (!found) throw new PictureError(whyNone(picture, center, hidden))
   let { outline } = found
   const reach = outline.radius + Math.hypot(outline.a, outline.b)
   if (outline.x < reach || outline.y < reach || outline.x > width - reach || outline.y > height - reach)
     throw new PictureError('The fiber is not whole in the picture: move it to the middle.')
+  const askew = Math.hypot(outline.a, outline.b) / outline.radius
+  if (askew > MOST_ASKEW)
+    throw new PictureError(
+      `The picture is smeared, or taken askew: the fiber looks ${Math.round(200 * askew)} % longer one way than across. Hold still, and take it again.`,
+    )
   if (showsAnother(edgesSeen, outline))
     throw new PictureError(
       'The picture shows more than one fiber: show one by itself, of a ribbon or a plug of many each in turn.',
+    )
+  const ring = foreignRing(picture, outline)
+  if (ring?.isLine)
+    throw new PictureError(
+      'Circles are drawn into the picture, and hide what is under them: take it as the microscope sees it.',
+    )
+  if (ring)
+    throw new PictureError(
+      `This is no fiber by itself: it has a round edge at ${Math.round(100 * ring.part)} % of its radius, where no fiber has one. A connector’s front looks so: take the picture with more magnification.`,
     )
   const edge = readEdge(edgeProfile(picture, outline), 1 / outline.radius)
   outline = { ...outline, radius: outline.radius * (1 + edge.off) }

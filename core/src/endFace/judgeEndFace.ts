@@ -38,7 +38,7 @@ export function judgeEndFace(picture: Picture, connector: ConnectorClass): EndFa
   return {
     fiber,
     features,
-    grade: gradeEndFace(features, fiber.blur.width, connector, shown),
+    grade: gradeEndFace(features, { blur: fiber.blur.width, scale: fiber.scaleSigma / fiber.scale }, connector, shown),
     picture: used,
     coarsened: by,
     shown,

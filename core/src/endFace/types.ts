@@ -1,6 +1,9 @@
 import { CodedError } from '../errors/index.ts'
 import type { Blur } from './picture/blur.ts'
 
+/** Diameter of a fiber's cladding, µm: 125 ± 1 (IEC 60793-2-10 and older editions of 2-50; now ± 0.7; from memory). */
+export const CLADDING = 125
+
 /** A picture in gray, row by row, 0 black to 255 white. */
 export interface Picture {
   width: number

@@ -1,4 +1,4 @@
-import { radiusAt } from '../findFiber.ts'
+import { radiusAt } from './radialEdges.ts'
 import { coreLight, coreReach, type CoreKind, type LitPlace } from './coreLight.ts'
 import { evenLocally } from './localLight.ts'
 import { offLine } from './pieces.ts'
@@ -58,7 +58,7 @@ export function evenOut(picture: Picture, fiber: FiberFound, core: CoreKind): Ev
   for (let at = 0; at < distance.length; at++)
     if (distance[at]! <= beyondCore) inCore.push({ at, place: { ...placeAt(whole, at), level: levels[at]! } })
   return {
-    glass: base,
+    glass: light.glass,
     fiber(scratches = []) {
       const places = inCore.map(({ place }) => place)
       const beside = fiber.blur.width * 0.6

@@ -1,5 +1,5 @@
 import { median } from 'simple-statistics'
-import { radiusAt } from '../findFiber.ts'
+import { radiusAt } from './radialEdges.ts'
 import { throughTerms } from './fits.ts'
 import { medianOf } from './noise.ts'
 import type { FiberFound, Outline, Picture } from '../types.ts'
@@ -21,6 +21,8 @@ const LEAST_LIGHT = 0.2
 
 /** Light on an end face: what all places at a distance from the center have in common, and what comes from one side. */
 export interface RingLight {
+  /** The middle level of the glass as the picture shows it, 0 to 255. */
+  glass: number
   /** Light that changes slowly over the picture, at a pixel: about 1. */
   sideAt(x: number, y: number): number
   /** The middle level at a distance from the center, µm, and how much it changes, in µm. */
@@ -71,7 +73,9 @@ export function ringLight(picture: Picture, fiber: FiberFound, coreEnds: number)
     levels = next
     if (round < 2) terms = throughLight(places, levelAt, outline) ?? terms
   }
+  const glass = places.filter(({ distance }) => distance < CLADDING_ENDS).map(({ level }) => level)
   return {
+    glass: glass.length > 0 ? median(glass) : 0,
     sideAt,
     levelAt,
     slopeAt: (distance) => Math.abs(levelAt(distance + step) - levelAt(Math.max(0, distance - step))) / (2 * step),

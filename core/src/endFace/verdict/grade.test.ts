@@ -57,17 +57,21 @@ describe('limits of the table', () => {
     ['multimode: 19 µm in the contact zone', MM, [defect(19, 80)], 'pass'],
     ['multimode: 20 µm there', MM, [defect(20, 80)], 'fail'],
   ])('%s', (_name, connector, features, verdict) => {
-    expect(gradeEndFace(features, 0, connector).verdict).toBe(verdict)
+    expect(gradeEndFace(features, { blur: 0, scale: 0 }, connector).verdict).toBe(verdict)
   })
 
   it('says the zone, the figure and the limit', () => {
-    expect(gradeEndFace([defect(7.2, 30)], 0.5, SM).reasons).toEqual([
+    expect(gradeEndFace([defect(7.2, 30)], { blur: 0.5, scale: 0 }, SM).reasons).toEqual([
       'zone B (cladding): a defect of 7.2 µm, at most 5 µm',
     ])
   })
 
   it.each<ConnectorClass>(['APC', 'multi-fiber'])('%s has no table, and is not judged by another’s', (connector) => {
-    expect(gradeEndFace([defect(50, 0)], 1, connector)).toMatchObject({ verdict: 'no rule', zones: [], marks: [] })
+    expect(gradeEndFace([defect(50, 0)], { blur: 1, scale: 0 }, connector)).toMatchObject({
+      verdict: 'no rule',
+      zones: [],
+      marks: [],
+    })
   })
 
   it('each table says its edition, and what superseded it', () => {
@@ -94,17 +98,25 @@ describe('nearer to a limit than the blur is close', () => {
     ['a scratch of 3.6 µm, at most 3', [scratch(3.6, 30)], 'close'],
     ['cut by the picture’s border', [{ ...defect(6, 100), cut: true }], 'close'],
   ])('%s', (_name, features, verdict) => {
-    expect(gradeEndFace(features, 1, SM).verdict).toBe(verdict)
+    expect(gradeEndFace(features, { blur: 1, scale: 0 }, SM).verdict).toBe(verdict)
   })
 
   it('a contact zone that is not all in the picture is not passed', () => {
-    const { verdict, reasons } = gradeEndFace([], 1, SM, { D: 0.6 })
+    const { verdict, reasons } = gradeEndFace([], { blur: 1, scale: 0 }, SM, { D: 0.6 })
     expect(verdict).toBe('close')
     expect(reasons).toEqual(['zone D (contact): only 60 % of it is in the picture'])
   })
 
+  it('what a wrong scale may have made of a size, or of a place, is close', () => {
+    // Two standard uncertainties of 1 % of 10 µm are 0.2 µm, of a zone’s border at 60 µm 1.2 µm.
+    const grade = (size: number, r: number, scale: number) =>
+      gradeEndFace([defect(size, r)], { blur: 0.1, scale }, SM).verdict
+    expect([grade(10.25, 100, 0), grade(10.25, 100, 0.01), grade(10.15, 100, 0.01)]).toEqual(['fail', 'fail', 'close'])
+    expect([grade(8, 61, 0), grade(8, 61, 0.01)]).toEqual(['pass', 'close'])
+  })
+
   it('marks each feature by what it means alone', () => {
-    expect(gradeEndFace([defect(9, 30), defect(5.5, 30), defect(1, 30)], 1, SM).marks).toEqual([
+    expect(gradeEndFace([defect(9, 30), defect(5.5, 30), defect(1, 30)], { blur: 1, scale: 0 }, SM).marks).toEqual([
       'over',
       'close',
       'fine',

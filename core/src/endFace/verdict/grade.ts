@@ -31,18 +31,30 @@ interface Counted {
   most: number
 }
 
+/** What sizes and places are uncertain by. */
+export interface Doubt {
+  /** Full width at half height of what a point is blurred to, µm. */
+  blur: number
+  /** One standard uncertainty of the scale, as part of it. */
+  scale: number
+}
+
+/** What is read as so many µm may be so much more or less: by the blur, and by two standard uncertainties of the scale. */
+function marginOf(value: number, { blur, scale }: Doubt): number {
+  return Math.hypot(blur, 2 * scale * value)
+}
+
 /** So much of the contact zone must be in the picture (judgement). */
 const SHOWN = 0.95
 
 /**
  * Holds what is on an end face against the table of its class. What is nearer to a limit, or to a zone's border, than the
- * picture's blur lets tell is close.
- * @param blur full width at half height, µm
+ * picture's blur and its scale let tell is close.
  * @param shown how much of each zone the picture shows, 0 to 1
  */
 export function gradeEndFace(
   features: readonly Feature[],
-  blur: number,
+  doubt: Doubt,
   id: ConnectorClass,
   shown: Partial<Record<ZoneRule['zone'], number>> = {},
 ): EndFaceGrade {
@@ -56,17 +68,17 @@ export function gradeEndFace(
     }
   const places = features.map((feature) => {
     const possible = rule.zones.flatMap((zone) => {
-      const counted = inZone(feature, zone, blur)
+      const counted = inZone(feature, zone, doubt)
       return counted ? [{ zone, counted }] : []
     })
     // On a border between two zones, and over the limits of both: it does not matter which it is in.
-    const anyway = possible.every(({ zone, counted }) => isSurelyOver(counted, zone, blur))
+    const anyway = possible.every(({ zone, counted }) => isSurelyOver(counted, zone, doubt.blur))
     return possible.map(({ zone, counted }) => ({ zone, counted: anyway ? { ...counted, sure: true } : counted }))
   })
   const zones = rule.zones.map((zone): ZoneGrade => {
     const counted = places.flatMap((possible) => possible.filter((one) => one.zone === zone).map((one) => one.counted))
     const of = (kind: Feature['kind']) => counted.filter(({ feature }) => feature.kind === kind)
-    const scratches = scratchesIn(of('scratch'), zone, blur)
+    const scratches = scratchesIn(of('scratch'), zone, doubt.blur)
     const defects = defectsIn(of('defect'), zone)
     const part = shown[zone.zone] ?? 1
     const hidden =
@@ -86,7 +98,7 @@ export function gradeEndFace(
   return {
     verdict,
     zones,
-    marks: places.map(markOf(blur)),
+    marks: places.map(markOf(doubt.blur)),
     reasons: zones
       .filter((zone) => zone.verdict === verdict && verdict !== 'pass')
       .flatMap(({ zone, name, reasons }) => reasons.map((reason) => `zone ${zone} (${name}): ${reason}`)),
@@ -103,19 +115,24 @@ function worst(verdicts: readonly ZoneGrade['verdict'][]): ZoneGrade['verdict'] 
 }
 
 /** What reaches over a border counts in the inner zone; where the blur can't tell, it may count in either. */
-function inZone(feature: Feature, zone: ZoneRule, blur: number): Counted | null {
+function inZone(feature: Feature, zone: ZoneRule, doubt: Doubt): Counted | null {
   const [from, to] = [zone.from / 2, zone.to / 2]
   const { inner, outer } = feature
   // A scratch is judged in every zone that it runs through, a defect in the innermost that it touches.
   const beyond = feature.kind === 'scratch' ? outer : inner
-  if (inner - blur >= to || beyond + blur < from) return null
+  const [atFrom, atTo, ofSize] = [from, to, feature.size].map((value) => marginOf(value, doubt)) as [
+    number,
+    number,
+    number,
+  ]
+  if (inner - atTo >= to || beyond + atFrom < from) return null
   // A scratch is in a zone with its middle line, a defect as soon as it touches it.
   const middle = feature.kind === 'scratch' ? inner + feature.size / 2 : inner
   return {
     feature,
-    sure: middle + blur < to && (from === 0 || beyond - blur >= from),
-    least: Math.max(0, feature.size - blur),
-    most: feature.cut ? Infinity : feature.size + blur,
+    sure: middle + atTo < to && (from === 0 || beyond - atFrom >= from),
+    least: Math.max(0, feature.size - ofSize),
+    most: feature.cut ? Infinity : feature.size + ofSize,
   }
 }
 
