@@ -8,7 +8,7 @@ import { LEAST_CONTRAST } from './picture/noise.ts'
 import { addPiece, withoutEchoes } from './picture/pieces.ts'
 import { CLADDING_ENDS, FARTHEST, FERRULE_BEGINS } from './picture/rings.ts'
 import { noiseByDistance, standingOut, type Standing } from './picture/standing.ts'
-import { CLADDING, PictureError, type Feature, type FiberFound, type Picture } from './types.ts'
+import { CLADDING, PictureError, type Feature, type FiberFound, type OnStep, type Picture } from './types.ts'
 
 /** The adhesive reaches to here at most, µm (IEC 61300-3-35: its zone is 120 to 130 µm across). */
 const ADHESIVE_ENDS = 65
@@ -26,7 +26,13 @@ const MOST_HIDDEN = 0.25
  * Everything on the end face that is not round its center: scratches on the fiber, defects on fiber and ferrule.
  * @throws PictureError where the picture is too dark, too light or too grainy to show them
  */
-export function findFeatures(picture: Picture, fiber: FiberFound, core: CoreKind = 'single-mode'): Feature[] {
+export function findFeatures(
+  picture: Picture,
+  fiber: FiberFound,
+  core: CoreKind = 'single-mode',
+  onStep?: OnStep,
+): Feature[] {
+  onStep?.('Evening out the light')
   const even = evenOut(picture, fiber, core)
   const { blur } = fiber
   if (even.glass < DARKEST)
@@ -35,10 +41,12 @@ export function findFeatures(picture: Picture, fiber: FiberFound, core: CoreKind
     )
   if (even.glass > LIGHTEST)
     throw new PictureError('The picture is overexposed: the fiber is white. Give it less light, and take it again.')
+  onStep?.('Looking for scratches')
   let seen = shapesAndLines(even, fiber)
   // A scratch over a small core covers so much of it that its light is told anew without the scratch.
   const over = core === 'single-mode' ? seen.lines.filter(({ inner }) => inner < seen.face.core) : []
   if (over.length > 0) seen = shapesAndLines(even, fiber, over)
+  onStep?.('Looking for dirt')
   const { face, standing, shapes, lines } = seen
   const onFiber = findDefects(standing, blur, isOnFiber, lines).filter((one) => !isOfShape(one, shapes))
   const spots = onFiber.filter(({ kind }) => kind === 'defect')

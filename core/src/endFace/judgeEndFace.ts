@@ -5,7 +5,7 @@ import { findFiber } from './findFiber.ts'
 import { coarser } from './picture/coarser.ts'
 import { gradeEndFace, type EndFaceGrade } from './verdict/grade.ts'
 import { endFaceRule, type ConnectorClass, type ZoneRule } from './verdict/rules.ts'
-import type { Feature, FiberFound, Picture } from './types.ts'
+import type { Feature, FiberFound, OnStep, Picture } from './types.ts'
 
 /** Finer pictures are made coarser: more pixels cost time and show nothing more, µm a pixel. */
 const FINE_ENOUGH = 0.2
@@ -26,12 +26,17 @@ export interface EndFaceView {
  * Finds fiber, scratches and defects in a picture, and grades them by the table of the connector's class.
  * @throws PictureError where it can't be judged
  */
-export function judgeEndFace(picture: Picture, connector: ConnectorClass): EndFaceView {
+export function judgeEndFace(picture: Picture, connector: ConnectorClass, onStep?: OnStep): EndFaceView {
+  onStep?.('Finding the fiber')
   const first = findFiber(picture)
   const by = Math.max(1, Math.floor(FINE_ENOUGH / first.scale))
   const used = by === 1 ? picture : coarser(picture, by)
   const fiber = by === 1 ? first : findFiber(used)
-  const features = findFeatures(...around(used, fiber), connector === 'multimode PC' ? 'multimode' : 'single-mode')
+  const features = findFeatures(
+    ...around(used, fiber),
+    connector === 'multimode PC' ? 'multimode' : 'single-mode',
+    onStep,
+  )
   const shown: EndFaceView['shown'] = Object.fromEntries(
     (endFaceRule(connector)?.zones ?? []).map(({ zone, from, to }) => [zone, shownOf(used, fiber, from / 2, to / 2)]),
   )

@@ -11,6 +11,17 @@ export interface Picture {
   data: Uint8Array | Uint8ClampedArray
 }
 
+/** What looking at a picture does, one after the other: each takes about as long. */
+export const LOOK_STEPS = [
+  'Finding the fiber',
+  'Evening out the light',
+  'Looking for scratches',
+  'Looking for dirt',
+] as const
+
+/** Called as each step begins. */
+export type OnStep = (step: (typeof LOOK_STEPS)[number]) => void
+
 /** Why a picture can't be judged, for the person who took it. */
 export class PictureError extends CodedError<'cannot-judge'> {
   constructor(message: string) {

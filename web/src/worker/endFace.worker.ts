@@ -1,4 +1,4 @@
-import { grayOf, type ConnectorClass } from '@cold-thread/core/endFace'
+import { grayOf, type ConnectorClass, type OnStep } from '@cold-thread/core/endFace'
 import { expose } from 'comlink'
 import { judgePicture, simulatedPicture, type JudgedPicture, type SimulatedLook } from './endFaceJob.ts'
 
@@ -8,7 +8,7 @@ const MOST_PIXELS = 40e6
 
 const endFaces = {
   /** A picture file, decoded by the browser. */
-  async file(file: Blob, connector: ConnectorClass): Promise<JudgedPicture> {
+  async file(file: Blob, connector: ConnectorClass, onStep: OnStep): Promise<JudgedPicture> {
     if (file.size > MOST_BYTES)
       return { problem: `The file has ${Math.round(file.size / 1e6)} MB, at most ${MOST_BYTES / 1e6} MB can be read.` }
     const bitmap = await createImageBitmap(file).catch(() => null)
@@ -24,14 +24,15 @@ const endFaces = {
       return judgePicture(
         grayOf(context.getImageData(0, 0, width, height).data, { width, height, channels: 4 }),
         connector,
+        onStep,
       )
     } finally {
       bitmap.close()
     }
   },
 
-  simulated(look: SimulatedLook, connector: ConnectorClass): JudgedPicture {
-    return judgePicture(simulatedPicture(look), connector)
+  simulated(look: SimulatedLook, connector: ConnectorClass, onStep: OnStep): JudgedPicture {
+    return judgePicture(simulatedPicture(look), connector, onStep)
   },
 }
 

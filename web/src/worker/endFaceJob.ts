@@ -3,6 +3,7 @@ import {
   PictureError,
   type ConnectorClass,
   type EndFaceView,
+  type OnStep,
   type Picture,
 } from '@cold-thread/core/endFace'
 import { drawEndFace, practiceEndFace } from '@cold-thread/core/sim'
@@ -10,9 +11,9 @@ import { drawEndFace, practiceEndFace } from '@cold-thread/core/sim'
 /** What a picture came to, or why it can't be judged. */
 export type JudgedPicture = { view: EndFaceView } | { problem: string }
 
-export function judgePicture(picture: Picture, connector: ConnectorClass): JudgedPicture {
+export function judgePicture(picture: Picture, connector: ConnectorClass, onStep?: OnStep): JudgedPicture {
   try {
-    return { view: judgeEndFace(picture, connector) }
+    return { view: judgeEndFace(picture, connector, onStep) }
   } catch (error) {
     if (error instanceof PictureError) return { problem: error.message }
     throw error

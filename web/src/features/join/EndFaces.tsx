@@ -4,8 +4,10 @@ import {
   CLASS_WORDS,
   CONNECTOR_CLASSES,
   endFaceRule,
+  LOOK_STEPS,
   type ConnectorClass,
   type LooksSummary,
+  type OnStep,
 } from '@cold-thread/core/endFace'
 import { fiberKind } from '@cold-thread/core/fiber'
 import { seedFrom } from '@cold-thread/core/math'
@@ -13,6 +15,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import LinearProgress from '@mui/material/LinearProgress'
 import Typography from '@mui/material/Typography'
+import { proxy } from 'comlink'
 import { useRef, useState } from 'react'
 import { useAttachmentsQuery, useObservationsQuery } from '../../api/api.ts'
 import { Judgement, type Tone } from '../../ui/Judgement.tsx'
@@ -54,6 +57,8 @@ export function EndFaces({ callout, plant, link, working }: StageProps & { worki
   const [chosen, setChosen] = useState<ConnectorClass | null>(null)
   const [judged, setJudged] = useState<{ picture: JudgedPicture; simulated: boolean; id: number } | null>(null)
   const [busy, setBusy] = useState(false)
+  const [step, setStep] = useState<Parameters<OnStep>[0]>(LOOK_STEPS[0])
+  const onStep = proxy<OnStep>(setStep)
   const camera = useRef<HTMLInputElement>(null)
   const file = useRef<HTMLInputElement>(null)
   const connector = chosen ?? classOf({ link, plant }, node)
@@ -71,6 +76,7 @@ export function EndFaces({ callout, plant, link, working }: StageProps & { worki
       : null
   const look = async (take: () => Promise<JudgedPicture>, simulated: boolean) => {
     setBusy(true)
+    setStep(LOOK_STEPS[0])
     try {
       const picture = await take()
       setJudged({ picture, simulated, id: Date.now() })
@@ -82,7 +88,7 @@ export function EndFaces({ callout, plant, link, working }: StageProps & { worki
   }
   const fromFiles = (files: FileList | null) => {
     const one = files?.[0]
-    if (one) void look(() => workers.endFace().file(one, connector), false)
+    if (one) void look(() => workers.endFace().file(one, connector, onStep), false)
   }
   const other =
     <T,>(set: (value: T) => void) =>
@@ -140,6 +146,7 @@ export function EndFaces({ callout, plant, link, working }: StageProps & { worki
                         fiber: connector === 'multimode PC' ? 'multimode' : 'single-mode',
                       },
                       connector,
+                      onStep,
                     ),
                   true,
                 )
@@ -185,7 +192,16 @@ export function EndFaces({ callout, plant, link, working }: StageProps & { worki
           />
         </Box>
       )}
-      {busy && <LinearProgress aria-label="Looking at the picture" sx={{ mb: 1 }} />}
+      {busy && (
+        <Box sx={{ mb: 1 }}>
+          <LinearProgress
+            variant="determinate"
+            value={(100 * (LOOK_STEPS.indexOf(step) + 0.5)) / LOOK_STEPS.length}
+            aria-label="Looking at the picture"
+          />
+          <Typography sx={{ fontSize: 14 }}>{step} …</Typography>
+        </Box>
+      )}
       {judged && (
         <EndFaceView
           key={judged.id}

@@ -1,5 +1,5 @@
 import type { EndFaceEntry, Observation } from '@cold-thread/contract'
-import type { EndFaceGrade, EndFaceView } from '@cold-thread/core/endFace'
+import type { EndFaceGrade, EndFaceView, OnStep } from '@cold-thread/core/endFace'
 import { screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
@@ -103,6 +103,22 @@ beforeEach(async () => {
 })
 
 describe('an end face', () => {
+  it('says what it is doing while a picture is looked at', async () => {
+    let done: (picture: JudgedPicture) => void = () => {}
+    answers.simulated.mockImplementation((_look: unknown, _connector: unknown, onStep: OnStep) => {
+      onStep('Looking for scratches')
+      return new Promise<JudgedPicture>((resolve) => (done = resolve))
+    })
+    show([])
+    const page = await section()
+    await userEvent.click(page.getByRole('button', { name: 'Look: simulated microscope' }))
+    expect(await page.findByText('Looking for scratches …')).toBeTruthy()
+    expect(page.getByRole('progressbar', { name: 'Looking at the picture' }).getAttribute('aria-valuenow')).toBe('62.5')
+    done(view())
+    await page.findByText('zone B (cladding): a defect of 7.2 µm, at most 5 µm')
+    expect(page.queryByRole('progressbar')).toBeNull()
+  })
+
   it('is looked at, graded with its reason, and kept', async () => {
     answers.simulated.mockResolvedValue(view())
     show([])
