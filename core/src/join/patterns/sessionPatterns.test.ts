@@ -103,6 +103,27 @@ describe('what a session’s splices show together', () => {
     expect(found.unnamed).toMatch(/estimates in the middle at .* dB.*offset and the cleave angles are not read/)
   })
 
+  it('a machine that shows less from the middle of a session on says nothing by that, and is named only by what it showed', () => {
+    // Another splicer was fetched: it shows no offset and no angles.
+    const less = { offset: null, cleaveLeft: null, cleaveRight: null }
+    const fetched = session(20, (_, i) => (i >= 10 ? less : {}))
+    expect(sessionPatterns(fetched, REFERENCE)).toMatchObject({ pattern: null, unnamed: null })
+    const lossy = session(20, ({ estimate }, i) => (i >= 10 ? { ...less, estimate: estimate! + 0.12 } : {}))
+    const { pattern, unnamed } = sessionPatterns(lossy, REFERENCE)
+    expect(pattern?.causes ?? []).not.toContain('grooves')
+    expect(pattern?.causes ?? []).not.toContain('blade')
+    expect(pattern !== null || unnamed !== null).toBe(true)
+  })
+
+  it('one splice, and splices without any reading, are no session to judge', () => {
+    for (const attempts of [
+      session(1),
+      session(1, () => ({ offset: 2.6, estimate: 0.3 })),
+      [NOTHING, NOTHING, NOTHING],
+    ])
+      expect(sessionPatterns(attempts, REFERENCE)).toMatchObject({ pattern: null, unnamed: null })
+  })
+
   it('a session that stands off as sessions do, and changes a little with another operator, is healthy', () => {
     const other = session(24, ({ cleaveLeft, cleaveRight, offset }, i) => {
       const by = i < 12 ? 1.1 : 0.92
