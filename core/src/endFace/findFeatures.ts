@@ -10,8 +10,6 @@ import { CLADDING_ENDS, FARTHEST, FERRULE_BEGINS } from './picture/rings.ts'
 import { noiseByDistance, standingOut, type Standing } from './picture/standing.ts'
 import { CLADDING, PictureError, type Feature, type FiberFound, type OnStep, type Picture } from './types.ts'
 
-/** The adhesive reaches to here at most, µm (IEC 61300-3-35: its zone is 120 to 130 µm across). */
-const ADHESIVE_ENDS = 65
 /** On the ferrule only what is large matters: it is smoothed over so much, and pixels of about this are enough, µm. */
 const FERRULE_SMOOTHING = 1.2
 const FERRULE_GRID = 0.6
@@ -59,14 +57,12 @@ export function findFeatures(
       line.inner < CLADDING_ENDS - FLANK &&
       scratchAt(bare, blur, { ends: line.ends!, sign: Math.sign(line.contrast) }) !== null,
   )
-  // The adhesive's edge, which may reach to where the contact zone begins, is no defect of it, nor what is blurred beside it.
-  const nearest = Math.max(FERRULE_BEGINS, ADHESIVE_ENDS + 0.8 * blur.width)
-  const ferrule = standingOut(even.ferrule(nearest, FERRULE_GRID), blur, FERRULE_SMOOTHING)
+  const ferrule = standingOut(even.ferrule(FERRULE_GRID), blur, FERRULE_SMOOTHING)
   return [
     ...scratches,
     ...shapes.features,
     ...spots,
-    ...findDefects(ferrule, blur, (r) => r > nearest && r <= FARTHEST, scratches),
+    ...findDefects(ferrule, blur, (r) => r >= FERRULE_BEGINS && r <= FARTHEST, scratches),
   ]
 }
 

@@ -21,7 +21,7 @@ const MOST_ROUGH = 0.02
 const HIDDEN_RAYS = 0.35
 const SMOOTH = 0.004
 /** An end face cut at 8° and seen straight is longer one way by 1 %; by more than so much, to each side, none is (judgement). */
-const MOST_ASKEW = 0.012
+const MOST_ASKEW = 0.014
 /** The cladding and the far side of the adhesive round it are at most so far apart, as part of the radius (judgement). */
 const ONE_RING = 0.1
 

@@ -27,6 +27,13 @@ const CORES = {
   'single-mode': { radii: [3.25, 4, 4.75, 5.5, 6.25], softest: [0.25, 0.5], reach: 10, off: 0.8 },
   multimode: { radii: [24, 25, 26, 30, 31.25, 32.5], softest: [0.08, 0.2, 0.4], reach: 38, off: 1.5 },
 } as const
+/**
+ * Light ends no more sharply than this, as part of the radius of a logistic curve, nor than so many times an edge that is
+ * blurred as the picture is: of a Gaussian 10 to 90 % are 1.09 widths at half height, of a logistic curve 4.39 of its scales.
+ */
+const SHARPEST = 0.07
+const BLUNTER = (1.5 * 1.09) / 4.39
+
 /** A core's own profile: even, and higher to its middle as a graded index or a mode makes it, never lower. */
 const PROFILES: readonly ((rho: number) => number)[] = [
   () => 1,
@@ -85,7 +92,11 @@ const TERMS = PROFILES.length + 3
  * @param base level of the glass around it
  */
 export function coreLight(places: readonly LitPlace[], base: number, kind: CoreKind, blur: Blur): CoreLight {
-  const { radii, softest, reach, off } = CORES[kind]
+  const { radii, reach, off } = CORES[kind]
+  const softest: [number, ...number[]] = [
+    Math.max(SHARPEST, (BLUNTER * blur.width) / radii[Math.floor(radii.length / 2)]!),
+    ...CORES[kind].softest,
+  ]
   const every = Math.max(1, Math.floor(places.length / ENOUGH))
   const noise = noiseOf(places)
   const used = every === 1 ? places : places.filter((_, i) => i % every === 0)

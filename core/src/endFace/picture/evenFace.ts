@@ -1,9 +1,11 @@
 import { radiusAt } from './radialEdges.ts'
+import { adhesiveReach, RAGGED_ENDS } from './adhesive.ts'
 import { coreLight, coreReach, type CoreKind, type LitPlace } from './coreLight.ts'
 import { evenLocally } from './localLight.ts'
+import { throughMost } from './fits.ts'
 import { offLine } from './pieces.ts'
-import { CLADDING_ENDS, distanceAt, FARTHEST, ringLight } from './rings.ts'
-import type { Feature, FiberFound, Picture } from '../types.ts'
+import { CLADDING_ENDS, distanceAt, FARTHEST, FERRULE_BEGINS, ringLight, type RingLight } from './rings.ts'
+import { CLADDING, type Feature, type FiberFound, type Picture } from '../types.ts'
 
 /** What is seen round the center is taken to be misplaced by up to so much, µm. */
 const MISPLACED = 0.3
@@ -11,6 +13,10 @@ const MISPLACED = 0.3
 const GLASS = 10
 /** The fiber is looked at with what is beside it, µm from the center: scratches are told across their ends, too. */
 const BESIDE_FIBER = 74
+
+/** The adhesive is blurred by so many times the blur beyond where it ends; farther than this, µm, it never shows. */
+const ADHESIVE_BLUR = 0.8
+const BESIDE_ADHESIVE = 12
 
 /** The end face with the light evened out: how much brighter than its surroundings each pixel is. */
 export interface EvenFace {
@@ -39,8 +45,8 @@ export interface EvenEndFace {
    * @param scratches that are known already: over a small core they look like light, and do not count there
    */
   fiber(scratches?: readonly Feature[]): EvenFace
-  /** The ferrule farther from the center than this, µm, in pixels of about this size, µm. */
-  ferrule(from: number, grid: number): EvenFace
+  /** The ferrule, in pixels of about this size, µm: from where the adhesive ends, and what is blurred beside it. */
+  ferrule(grid: number): EvenFace
 }
 
 /**
@@ -54,9 +60,13 @@ export function evenOut(picture: Picture, fiber: FiberFound, core: CoreKind): Ev
   const base = light.middleOf(beyondCore, beyondCore + GLASS)
   const whole = faceWithin(picture, fiber, light, { from: 0, to: BESIDE_FIBER, by: 1 })
   const { width, scale, distance, levels } = whole
+  const besideCore = planeAround(whole, beyondCore, beyondCore + GLASS)
   const inCore: { at: number; place: LitPlace }[] = []
-  for (let at = 0; at < distance.length; at++)
-    if (distance[at]! <= beyondCore) inCore.push({ at, place: { ...placeAt(whole, at), level: levels[at]! } })
+  for (let at = 0; at < distance.length; at++) {
+    if (distance[at]! > beyondCore) continue
+    const { x, y } = placeAt(whole, at)
+    inCore.push({ at, place: { x, y, level: levels[at]! / (1 + besideCore(x, y)) } })
+  }
   return {
     glass: light.glass,
     fiber(scratches = []) {
@@ -79,16 +89,47 @@ export function evenOut(picture: Picture, fiber: FiberFound, core: CoreKind): Ev
       // A large core is glass too, once its own light is taken away; a small one is smaller than what is evened out.
       const nearest = core === 'multimode' ? 0 : lit.reach
       const isGlass = (at: number) => distance[at]! >= nearest && distance[at]! < CLADDING_ENDS
-      evenLocally({ width, height: whole.height, scale, contrast }, isGlass)
+      const toItsEdge = (at: number) => distance[at]! >= nearest && distance[at]! < CLADDING / 2
+      evenLocally({ width, height: whole.height, scale, contrast }, isGlass, toItsEdge)
       return { ...whole, contrast, doubt, core: lit.reach }
     },
-    ferrule(from, grid) {
+    ferrule(grid) {
       const by = Math.max(1, Math.round(grid / fiber.scale))
-      const face = faceWithin(picture, fiber, light, { from, to: FARTHEST, by })
+      // Rings that ragged adhesive reaches into tell of it, too: there the ferrule goes on as it is beyond it.
+      const beyond = light.middleOf(RAGGED_ENDS, RAGGED_ENDS + 4)
+      const ferrule: RingLight = {
+        ...light,
+        levelAt: (r) => (r < RAGGED_ENDS ? beyond : light.levelAt(r)),
+        slopeAt: (r) => (r < RAGGED_ENDS ? 0 : light.slopeAt(r)),
+      }
+      const face = faceWithin(picture, fiber, ferrule, { from: FERRULE_BEGINS, to: FARTHEST, by })
+      const reach = adhesiveReach(picture, fiber, light)
+      for (let at = 0; at < face.distance.length; at++) {
+        const r = face.distance[at]!
+        if (r < FERRULE_BEGINS || r > FERRULE_BEGINS + BESIDE_ADHESIVE) continue
+        const { x, y } = placeAt(face, at)
+        if (r < reach(Math.atan2(y, x)) + ADHESIVE_BLUR * fiber.blur.width) face.contrast[at] = NaN
+      }
       evenLocally(face, () => true)
       return { ...face, core: 0 }
     },
   }
+}
+
+/** Light round the core goes on over it: the plane through what stands out between two distances from the center, dirt left out. */
+function planeAround(face: Omit<EvenFace, 'core'>, from: number, to: number): (x: number, y: number) => number {
+  const rows: number[][] = []
+  const values: number[] = []
+  for (let at = 0; at < face.distance.length; at++) {
+    const value = face.contrast[at]!
+    if (face.distance[at]! < from || face.distance[at]! > to || Number.isNaN(value)) continue
+    const { x, y } = placeAt(face, at)
+    rows.push([1, x, y])
+    values.push(value)
+  }
+  if (rows.length < 50) return () => 0
+  const [base, alongX, alongY] = throughMost(rows, values) as [number, number, number]
+  return (x, y) => base + alongX * x + alongY * y
 }
 
 /**
@@ -99,7 +140,7 @@ export function evenOut(picture: Picture, fiber: FiberFound, core: CoreKind): Ev
 function faceWithin(
   picture: Picture,
   fiber: FiberFound,
-  light: ReturnType<typeof ringLight>,
+  light: RingLight,
   { from, to, by }: { from: number; to: number; by: number },
 ): Omit<EvenFace, 'core'> & { levels: Float32Array } {
   const { outline } = fiber

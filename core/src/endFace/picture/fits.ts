@@ -1,5 +1,5 @@
 import { Matrix, solve } from 'ml-matrix'
-import { errorFunction } from 'simple-statistics'
+import { errorFunction, median } from 'simple-statistics'
 
 /** y = base + slope·x by least squares, and the sum of squares that it leaves. */
 export function straightThrough(
@@ -63,4 +63,17 @@ export function throughTerms(
   for (let a = 0; a < terms; a++)
     for (let b = 0; b < terms; b++) square.set(a, b, products[Math.min(a, b) * terms + Math.max(a, b)]!)
   return solve(square, Matrix.columnVector(Array.from(sums))).to1DArray()
+}
+
+/** The same through most of the values: what stands off by three standard deviations is left out, step by step. */
+export function throughMost(rows: readonly (readonly number[])[], values: readonly number[]): number[] {
+  let kept = rows.map((_, i) => i)
+  let terms: number[] = []
+  for (let round = 0; round < 4; round++) {
+    terms = throughTerms(rows, values, kept)
+    const off = rows.map((row, i) => Math.abs(values[i]! - row.reduce((sum, one, k) => sum + one * terms[k]!, 0)))
+    const most = Math.max(1e-3, 3 * 1.4826 * median(off))
+    kept = rows.flatMap((_, i) => (off[i]! <= most ? [i] : []))
+  }
+  return terms
 }

@@ -9,6 +9,8 @@ const MOST_OFF = 2.5
 const LEAST_OFF = 0.01
 /** From one cell to the next light changes by less than this, or than noise does (judgement). */
 const LEAST_STEP = 0.015
+/** So often what is left is told again. */
+const ROUNDS = 3
 /** So many of a cell's pixels, about, tell its level. */
 const ENOUGH = 40
 
@@ -24,9 +26,14 @@ interface Contrasts {
 /**
  * Takes soft light that is left out of contrasts, in place: of glass and of ferrule each for itself, as each reflects in its
  * own way.
- * @param isOfPart whether a pixel belongs to what is evened out together
+ * @param isOfPart whether a pixel belongs to what is evened out together, and tells of its light
+ * @param isEvened whether it is evened out by that light; those that tell of it without
  */
-export function evenLocally({ width, height, scale, contrast }: Contrasts, isOfPart: (at: number) => boolean): void {
+export function evenLocally(
+  { width, height, scale, contrast }: Contrasts,
+  isOfPart: (at: number) => boolean,
+  isEvened = isOfPart,
+): void {
   const size = Math.max(1, Math.round(CELL / scale))
   const [columns, rows] = [Math.ceil(width / size), Math.ceil(height / size)]
   const cells = new Float32Array(columns * rows).fill(NaN)
@@ -42,20 +49,28 @@ export function evenLocally({ width, height, scale, contrast }: Contrasts, isOfP
         }
       if (told >= ENOUGH / 8) cells[row * columns + column] = medianOf(values.subarray(0, told))
     }
-  const used = litCells(cells, columns, rows)
-  if (!used) return
-  const soft = filledFrom(smoothed(used, columns, rows, SOFT / CELL), used, cells, columns, rows)
+  // What smoothing takes off the top of light that is bowed comes with the next rounds (J. W. Tukey's twicing, 1977).
+  const soft = new Float32Array(cells.length)
+  for (let round = 0; round < ROUNDS; round++) {
+    const used = litCells(cells, columns, rows)
+    if (!used) break
+    const more = filledFrom(smoothed(used, columns, rows, SOFT / CELL), used, cells, columns, rows)
+    for (let at = 0; at < cells.length; at++) {
+      soft[at]! += more[at]!
+      cells[at]! -= more[at]!
+    }
+  }
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const at = y * width + x
-      if (Number.isNaN(contrast[at]!) || !isOfPart(at)) continue
+      if (Number.isNaN(contrast[at]!) || !isEvened(at)) continue
       contrast[at]! -= between(soft, columns, rows, (x + 0.5) / size - 0.5, (y + 0.5) / size - 0.5)
     }
 }
 
 /**
- * Cells that show light: those near the part's own middle, and from them on, cell by cell, what differs little from the
- * cells beside it; over the edge of dirt no such way leads.
+ * Cells that show light: those near the part's own middle, and from them on, cell by cell, what goes on as the cells around
+ * it do; over the edge of dirt no such way leads.
  * @returns the others NaN; null where there are too few
  */
 function litCells(cells: Float32Array, columns: number, rows: number): Float32Array | null {
@@ -74,21 +89,44 @@ function litCells(cells: Float32Array, columns: number, rows: number): Float32Ar
     more = false
     for (let at = 0; at < cells.length; at++) {
       if (!Number.isNaN(used[at]!) || Number.isNaN(cells[at]!)) continue
-      let [sum, count] = [0, 0]
-      const [column, row] = [at % columns, Math.floor(at / columns)]
-      for (let v = Math.max(0, row - 1); v <= Math.min(rows - 1, row + 1); v++)
-        for (let u = Math.max(0, column - 1); u <= Math.min(columns - 1, column + 1); u++) {
-          const one = used[v * columns + u]!
-          if (Number.isNaN(one)) continue
-          sum += one
-          count++
-        }
-      if (count < 3 || Math.abs(cells[at]! - sum / count) > step) continue
+      const expected = goesOnAt(used, columns, rows, at)
+      if (expected === null || Math.abs(cells[at]! - expected) > step) continue
       used[at] = cells[at]!
       more = true
     }
   }
   return used
+}
+
+/** Around a cell as far as this, in cells, light goes on as a plane does; so many of them must be known. */
+const AROUND = 2
+const LEAST_KNOWN = 6
+
+/** What cells around one make it out to be, if light goes on as it does there; null where too few are known, or none beside it. */
+function goesOnAt(used: Float32Array, columns: number, rows: number, at: number): number | null {
+  const [column, row] = [at % columns, Math.floor(at / columns)]
+  let [n, u1, v1, uu, uv, vv, z1, uz, vz, beside] = [0, 0, 0, 0, 0, 0, 0, 0, 0, 0]
+  for (let y = Math.max(0, row - AROUND); y <= Math.min(rows - 1, row + AROUND); y++)
+    for (let x = Math.max(0, column - AROUND); x <= Math.min(columns - 1, column + AROUND); x++) {
+      const z = used[y * columns + x]!
+      if (Number.isNaN(z)) continue
+      const [u, v] = [x - column, y - row]
+      if (Math.abs(u) <= 1 && Math.abs(v) <= 1) beside++
+      n++
+      u1 += u
+      v1 += v
+      uu += u * u
+      uv += u * v
+      vv += v * v
+      z1 += z
+      uz += u * z
+      vz += v * z
+    }
+  if (beside === 0 || n < LEAST_KNOWN) return null
+  // Least squares by Cramer's rule; the cell itself lies at the plane's origin.
+  const determinant = n * (uu * vv - uv * uv) - u1 * (u1 * vv - uv * v1) + v1 * (u1 * uv - uu * v1)
+  if (Math.abs(determinant) < 1e-6) return z1 / n
+  return (z1 * (uu * vv - uv * uv) - u1 * (uz * vv - uv * vz) + v1 * (uz * uv - uu * vz)) / determinant
 }
 
 /** Cells left out get the mean of those that were kept around them. */

@@ -1,6 +1,6 @@
 import { median } from 'simple-statistics'
 import { radiusAt } from './radialEdges.ts'
-import { throughTerms } from './fits.ts'
+import { throughMost } from './fits.ts'
 import { medianOf } from './noise.ts'
 import type { FiberFound, Outline, Picture } from '../types.ts'
 
@@ -132,13 +132,5 @@ function throughLight(
     return [1, u, v, u * u, u * v, v * v]
   })
   const values = places.map(({ level, distance }) => level / Math.max(1, levelAt(distance)))
-  let kept = rows.map((_, i) => i)
-  let terms: number[] = []
-  for (let round = 0; round < 4; round++) {
-    terms = throughTerms(rows, values, kept)
-    const off = rows.map((row, i) => Math.abs(values[i]! - row.reduce((sum, one, k) => sum + one * terms[k]!, 0)))
-    const spread = 1.4826 * median(off)
-    kept = rows.flatMap((_, i) => (off[i]! <= Math.max(1e-3, 3 * spread) ? [i] : []))
-  }
-  return terms
+  return throughMost(rows, values)
 }
