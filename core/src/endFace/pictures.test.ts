@@ -271,11 +271,36 @@ describe('what is no defect', () => {
       { core: { diameter: 62.5, level: 0.9, lit: { peak: 1, part: null } } },
     ],
     ['a soft reflection of a lamp', 'single-mode PC', { reflection: { x: -30, y: 40, wide: 50, by: 0.08 } }],
+    [
+      'a strong reflection over half of the core',
+      'single-mode PC',
+      { reflection: { x: 20, y: -30, wide: 45, by: 0.3 } },
+    ],
+    [
+      'a core whose light ends within 2 µm',
+      'single-mode PC',
+      { core: { diameter: 9, level: 0.95, lit: { peak: 0.4, part: { turn: 0.8, at: 0.3, over: 2 } } } },
+    ],
+    [
+      'adhesive that reaches to 68 µm here and there',
+      'single-mode PC',
+      { adhesive: { width: 3, level: 0.15, ragged: 0.8 } },
+    ],
     ['ragged adhesive', 'single-mode PC', { adhesive: { width: 1.5, level: 0.15, ragged: 0.6 } }],
   ])('%s', (_name, connector, some) => {
     const { grade } = judgeEndFace(drawEndFace(scene(some), 8), connector)
     expect(grade.reasons).toEqual([])
     expect(grade.verdict).toBe('pass')
+  })
+
+  it('dirt beside the adhesive, and dirt that goes out of it, is seen all the same', () => {
+    const ragged = { width: 2, level: 0.15, ragged: 0.5 }
+    const { grade } = judgeEndFace(
+      drawEndFace(scene({ adhesive: ragged, defects: [spot(72, 0, 13), spot(0, -80, 24)] }), 8),
+      'single-mode PC',
+    )
+    expect(grade.verdict).toBe('fail')
+    expect(grade.reasons.join()).toMatch(/zone D \(contact\): a defect of 2[345]/)
   })
 
   it('dirt on a core that is lit on one side is seen all the same', () => {
