@@ -129,12 +129,15 @@ export function sessionPatterns(
     cause,
     log: logSum(weighed.sets.flatMap((set) => (set.causes.includes(cause) ? set.log : []))) - weighed.all,
   }))
-    .filter(({ cause, log }) => log > Math.log(SURE_CAUSE) && isShown(cause, attempts))
+    .filter(
+      ({ cause, log }) => log > Math.log(SURE_CAUSE) && isShown(cause, attempts.slice(weighed.since(cause)), attempts),
+    )
     .sort((a, b) => b.log - a.log)
     .map(({ cause }) => cause)
   if (named.length === 0) {
     const likely = weighed.sets.toSorted((a, b) => b.log - a.log)[0]!.causes
-    return { pattern: null, unnamed: unnamedWords(likely, attempts, work), ...told }
+    const since = Math.min(...likely.map((cause) => weighed.since(cause)))
+    return { pattern: null, unnamed: unnamedWords(likely, attempts.slice(since), work), ...told }
   }
   const since = Math.min(...named.map((cause) => weighed.since(cause)))
   return {
@@ -148,11 +151,30 @@ export function sessionPatterns(
   }
 }
 
-/** Whether the readings that a cause is told by were taken at all. */
-function isShown(cause: Cause, attempts: readonly WatchedAttempt[]): boolean {
-  const isRead = (series: Charted) => attempts.some((attempt) => readingsOf(series, attempt).length > 0)
-  if (cause === 'grooves') return isRead('offset')
-  return cause === 'blade' || cause === 'hand' ? isRead('angle') : isRead('loss')
+function isRead(series: Charted, attempts: readonly WatchedAttempt[]): boolean {
+  return attempts.some((attempt) => readingsOf(series, attempt).length > 0)
+}
+
+/**
+ * Whether the readings that a cause is told by were taken since it began. A loss is put down to electrodes by what else it is
+ * not: no more once the machine stopped to show that.
+ */
+function isShown(cause: Cause, since: readonly WatchedAttempt[], attempts: readonly WatchedAttempt[]): boolean {
+  if (cause === 'grooves') return isRead('offset', since)
+  if (cause === 'blade' || cause === 'hand') return isRead('angle', since)
+  const isGone = (series: Charted) => isRead(series, attempts) && !isRead(series, since)
+  return isRead('loss', since) && !(cause === 'electrodes' && (isGone('offset') || isGone('angle')))
+}
+
+/** What else a loss may come from, as far as it was read. */
+function explainedBy(attempts: readonly WatchedAttempt[]): string {
+  return [
+    ...(isRead('offset', attempts) ? ['offset'] : []),
+    ...(isRead('angle', attempts) ? ['angles'] : []),
+    'mode fields',
+  ]
+    .join(', ')
+    .replace(/, (?=[^,]*$)/, ' and ')
 }
 
 function referenceKind(reference: Reference): ReferenceKind {
@@ -276,7 +298,7 @@ function evidenceOf(
         `the records’ mode fields alone make ${median(later.map(predictedMismatch)).toFixed(2)} dB (Marcuse 1977)`,
       ]
     case 'electrodes':
-      return [...words('loss'), 'more than offset, angles and mode fields explain', ...arcSigns(attempts, care)]
+      return [...words('loss'), `more than ${explainedBy(later)} explain`, ...arcSigns(attempts, care)]
   }
 }
 
@@ -332,7 +354,7 @@ function unnamedWords(likely: readonly Cause[], attempts: readonly WatchedAttemp
   const names = { offset: 'the fibers’ offset', angle: 'the cleave angles' }
   const why =
     missing.length > 0
-      ? `${missing.map((one) => names[one]).join(' and ')} are not read: what it comes from can’t be told`
+      ? `${missing.map((one) => names[one]).join(' and ')} ${missing.join() === 'offset' ? 'is' : 'are'} not read: what it comes from can’t be told`
       : 'what it comes from can’t be told yet'
   return `${shown ?? 'Something stands out'}; ${why}`
 }
