@@ -84,7 +84,7 @@ describe('a picture that can’t be graded is refused by what is wrong with it',
   it('dirt that covers half of the face fails it', () => {
     const { grade } = judged(drawn({ defects: [dirt(70, 0, 110), dirt(20, 70, 70)] }))
     expect(grade.verdict).toBe('fail')
-    expect(grade.reasons.join()).toMatch(/zone A/)
+    expect(grade.reasons.join()).toMatch(/zone B \(cladding\): a defect of 1[12]\d/)
   })
 
   it('a camera of 480 rows shows the fiber, and not all of the contact zone: never a silent pass', () => {

@@ -13,6 +13,8 @@ import { CLADDING, PictureError, type Feature, type FiberFound, type OnStep, typ
 /** On the ferrule only what is large matters: it is smoothed over so much, and pixels of about this are enough, µm. */
 const FERRULE_SMOOTHING = 1.2
 const FERRULE_GRID = 0.6
+/** Where only half of what is smoothed is known noise is larger: nothing begins there, µm from the center. */
+const SEEN_TO = FARTHEST - 2 * FERRULE_SMOOTHING
 
 /** Of 255 levels: where the glass is darker one level is more than what is looked for, where it is lighter it may be cut off. */
 const DARKEST = Math.ceil(1 / LEAST_CONTRAST)
@@ -62,7 +64,7 @@ export function findFeatures(
     ...scratches,
     ...shapes.features,
     ...spots,
-    ...findDefects(ferrule, blur, (r) => r >= FERRULE_BEGINS && r <= FARTHEST, scratches),
+    ...findDefects(ferrule, blur, (r) => r >= FERRULE_BEGINS && r <= SEEN_TO, scratches),
   ]
 }
 
