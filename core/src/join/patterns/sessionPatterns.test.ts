@@ -161,6 +161,14 @@ describe('what a session’s splices show together', () => {
     expect(sessionPatterns(moved, reference).pattern?.causes).toEqual(['grooves'])
   })
 
+  it('what is no larger than usual is no reason', () => {
+    const good = session(12, () => ({ offset: 2.6, estimate: 0.01 }))
+    expect(sessionPatterns(good, REFERENCE).pattern).toMatchObject({
+      causes: ['grooves'],
+      evidence: [expect.stringMatching(/^fibers lie beside each other by 2\.6 µm/)],
+    })
+  })
+
   it('angles of one side alone: which side is said', () => {
     const right = session(12, ({ cleaveRight }) => ({ cleaveRight: cleaveRight! + 1.2 }))
     expect(sessionPatterns(right, REFERENCE).pattern!.evidence.join()).toMatch(/look at how the right side is cleaved/)

@@ -263,11 +263,13 @@ function inUnit(series: Charted, value: number): string {
   return series === 'angle' ? `${value.toFixed(1)}°` : `${value.toFixed(1)} µm`
 }
 
-/** A series' middle since something began, beside the usual; nothing where it is not read. */
+/** A series' middle since something began, beside the usual; nothing where it is not read, or not above it. */
 function middleWords(series: Charted, since: number, attempts: readonly WatchedAttempt[], work: UsualWork): string[] {
   const readings = attempts.slice(since).flatMap((attempt) => readingsOf(series, attempt))
   if (readings.length === 0) return []
   const usual = offChart(series, work.usual[series].center)
+  // What is no larger than usual is no reason.
+  if (median(readings) <= usual) return []
   return [`${WORDS[series]} ${inUnit(series, median(readings))}, usual ${inUnit(series, usual)}`]
 }
 
