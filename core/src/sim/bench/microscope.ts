@@ -116,6 +116,7 @@ export function drawEndFace(scene: EndFaceScene, seed: number): GrayPicture {
     (sin * sin) / tilt.ratio + cos * cos,
   ]
   const coreEdge = scene.core ? scene.core.diameter / 2 : 0
+  const adhesiveEnd = CLADDING / 2 + scene.adhesive.width * (1 + (scene.adhesive.ragged ?? 0))
   for (let row = 0; row < fineHeight; row++) {
     const py = ((row + 0.5) / finer - center.y) * scale
     for (let column = 0; column < fineWidth; column++) {
@@ -125,7 +126,8 @@ export function drawEndFace(scene: EndFaceScene, seed: number): GrayPicture {
       const r = Math.sqrt(u * u + v * v)
       let level = scene.ferrule
       if (r <= CLADDING / 2) level = r <= coreEdge ? coreLevel(scene, u, v) : scene.cladding
-      else if (r <= CLADDING / 2 + adhesiveWidth(scene.adhesive, Math.atan2(v, u))) level = scene.adhesive.level
+      else if (r <= adhesiveEnd && r <= CLADDING / 2 + adhesiveWidth(scene.adhesive, Math.atan2(v, u)))
+        level = scene.adhesive.level
       else level *= 1 + scene.grain * grains.at(column * step, row * step)
       fine[row * fineWidth + column] = level
     }
