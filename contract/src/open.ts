@@ -29,7 +29,8 @@ const ground = z.enum(['indoor', 'dig', 'aerial', 'structure', 'chamber'])
 const connector = z.enum(['soft-coated', 'tube-900', 'field-lc', 'epoxy', 'anaerobic', 'hot-melt'])
 const ferrule = z.enum(['SC', 'LC'])
 const sheathEnd = z.enum(['attachment', 'basket'])
-const bond = z.enum(['before-wedge', 'after-wedge'])
+const groundCable = z.enum(['before-wedge', 'after-wedge'])
+const pigtails = z.enum(['single', 'ribbon'])
 const part = z.enum(['site', 'identify', 'open', 'prepare', 'enter', 'joints', 'close'])
 const exposure = z.enum(['closure open', 'fibers bare', 'cable cut', 'pressure in the closure', 'trays out'])
 const caution = z.enum([
@@ -55,11 +56,13 @@ const condition = z.strictObject({
   work: z.array(work).min(1).optional(),
   construction: z.array(short).min(1).optional(),
   closure: z.array(closureKind).min(1).optional(),
+  closureOtherThan: z.array(closureKind).min(1).optional(),
   entry: z.array(entry).min(1).optional(),
   ground: z.array(ground).min(1).optional(),
   connector: z.array(connector).min(1).optional(),
   ferrule: z.array(ferrule).min(1).optional(),
   armored: z.boolean().optional(),
+  grounded: z.boolean().optional(),
   doubleJacket: z.boolean().optional(),
   strengthMember: z.boolean().optional(),
   metallic: z.boolean().optional(),
@@ -68,11 +71,13 @@ const condition = z.strictObject({
   liveNeighbours: z.boolean().optional(),
   thin: z.boolean().optional(),
   moreFibersThan: z.number().int().min(0).optional(),
+  connectors: z.enum(['one', 'several']).optional(),
+  pigtails: pigtails.optional(),
   sheathEnd: sheathEnd.optional(),
-  bond: bond.optional(),
+  groundCable: groundCable.optional(),
 }) satisfies z.ZodType<Condition>
 
-const unit = z.enum(['mm', 'm', '°C', 'kPa', 'min', 'dBm', ''])
+const unit = z.enum(['mm', 'm', '°C', 'kPa', 's', 'min', 'dBm', ''])
 const fieldKind = z.enum(['number', 'count', 'text'])
 const lock = z.strictObject({ step: short, why: z.string().trim().max(300) })
 const ofStep = {
@@ -177,6 +182,7 @@ const facts = z.strictObject({
   groupFibers: z.number().int().min(1).max(10_000).nullable(),
   groupWord: short,
   armored: z.boolean(),
+  grounded: z.boolean(),
   doubleJacket: z.boolean(),
   strengthMember: z.boolean(),
   metallic: z.boolean(),
@@ -193,9 +199,11 @@ const facts = z.strictObject({
   liveNeighbours: z.boolean(),
   neighbours: z.array(short).max(48),
   ground,
-  schools: z.strictObject({ sheathEnd, bond }),
+  schools: z.strictObject({ sheathEnd, groundCable }),
   connector: connector.nullable(),
   ferrule: ferrule.nullable(),
+  connectors: z.number().int().min(1).max(10_000),
+  pigtails,
 }) satisfies z.ZodType<SheetFacts>
 
 const length = z.strictObject({

@@ -67,6 +67,7 @@ export const THRUSHMERE_KIT: Kit = {
     item('pressure test set', '0 to 100 kPa', 1, VAN_1),
     item('pressure test set', '0 to 60 kPa', 1, VAN_2),
     item('closure stand', 'six ports', 2, STORE),
+    item('can wrench', 'for six-port domes', 2, STORE),
     item('vehicle', 'van 1', 1, VAN_1),
     item('vehicle', 'van 2', 1, VAN_2),
     item('traffic signs', 'set', 2, STORE),

@@ -124,9 +124,8 @@ it.each<[string, object, 'lead' | 'technician' | 'viewer', number, string | unde
 
 it('sheets begun before neighbours were a fact come along', async () => {
   const calloutId = await countFewer()
-  // The last migration, and the one that brings the sheets along.
-  await migrateDown(server.sequelize)
-  await migrateDown(server.sequelize)
+  // Down to before the one that brings the sheets along.
+  for (let k = 0; k < 3; k++) await migrateDown(server.sequelize)
   await server.sequelize.query(
     `UPDATE observations SET entry = JSON_REMOVE(entry,
        '$.sheet.facts.groupFibers', '$.sheet.facts.liveNeighbours', '$.sheet.facts.neighbours')
@@ -141,4 +140,27 @@ it('sheets begun before neighbours were a fact come along', async () => {
     { type: QueryTypes.SELECT },
   )) as [{ n: number }]
   expect(n).toBe(0)
+})
+
+it('sheets begun when armor was always bonded come along as grounded, with their school; so do own procedures', async () => {
+  const calloutId = await countFewer()
+  const own = { ...PROCEDURES.find(({ id }) => id === 'dome-enter')!, version: 3 }
+  const book = { closures: [], procedures: [own] }
+  expect((await call('PUT', '/api/open-book', { book, version: 0 }, 'lead')).status).toBe(200)
+  await migrateDown(server.sequelize)
+  const [before] = await server.sequelize.query<{ facts: string; book: string }>(
+    `SELECT JSON_EXTRACT(entry, '$.sheet.facts') AS facts, (SELECT book FROM open_books) AS book
+     FROM observations WHERE JSON_VALUE(entry, '$.kind') = 'sheet'`,
+    { type: QueryTypes.SELECT },
+  )
+  expect(JSON.stringify(before)).toContain('bond')
+  expect(JSON.stringify(before)).not.toContain('groundCable')
+  expect(JSON.stringify(before!.facts)).not.toMatch(/grounded|pigtails|connectors/)
+  await migrate(server.sequelize)
+  const { status, body } = await call('GET', `/api/callouts/${calloutId}/observations`)
+  expect(status).toBe(200)
+  const { facts } = body[0].entry.sheet
+  expect(facts).toMatchObject({ grounded: facts.armored, connectors: 1, pigtails: 'single' })
+  expect(facts.schools).toEqual({ sheathEnd: 'attachment', groundCable: 'before-wedge' })
+  expect((await call('GET', '/api/open-book')).body.book).toEqual(JSON.parse(JSON.stringify(book)))
 })

@@ -73,10 +73,10 @@ describe('the fiber finder', () => {
     expect(said(record('loose-tube', 24, 12, 'DIN VDE 0888'), 13)).toBe('tube 2 green, fiber 1 red')
   })
 
-  it('finds fiber 1000 of 1728 in bundle 7, ribbon 12 with as many rings, fiber 4 (worked by hand, common practice)', () => {
+  it('finds fiber 1000 of 1728 in bundle 7, bound in red, ribbon 12 with as many rings, fiber 4 (worked by hand, common practice)', () => {
     const place = placeOfFiber(record('rollable-ribbon', 1728, 144), 1000)
-    expect(place).toMatchObject({ group: 7, groupColor: null, ribbon: 12, ribbonColor: null, position: 4 })
-    expect(placeInWords(place)).toBe('bundle 7, ribbon 12 (12 ring marks), fiber 4 brown')
+    expect(place).toMatchObject({ group: 7, ribbon: 12, ribbonColor: null, position: 4 })
+    expect(placeInWords(place)).toBe('bundle 7 red, ribbon 12 (12 ring marks), fiber 4 brown')
   })
 
   it('finds the violet tube’s rose fiber', () => {

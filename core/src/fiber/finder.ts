@@ -36,8 +36,8 @@ export interface FiberPlace {
   /** Tube, module or bundle, and which of them. */
   groupWord: GroupWord
   group: number
-  /** Its colour; null for a bundle: which two threads hold it is in the cable's own record. */
-  groupColor: ColoredPosition | null
+  /** Its colour; of a bundle, that of its binder threads. */
+  groupColor: ColoredPosition
   /** Ribbon in the group; null where fibers lie loose. Rollable ribbons carry so many black ring marks. */
   ribbon: number | null
   /** Flat ribbons are coloured in the same order; null else. */
@@ -79,7 +79,8 @@ export function groupingOf({ construction }: FiberRecord): FiberGrouping | null 
 
 /**
  * Where a fiber lies, by its number in the cable: tubes, ribbons and fibers follow each other in the cable's colour order
- * (TIA-598-D: tubes, binders and ribbons use the same one); ribbon and ring marks of rollable ribbons are common practice.
+ * (TIA-598-D: tubes, binders and ribbons use the same one); the order of bundles by their binders, and the ring marks of
+ * rollable ribbons, are common practice.
  * @throws CodedError outside the cable, or where the record can't be read
  */
 export function placeOfFiber(record: FiberRecord, fiber: number): FiberPlace {
@@ -95,7 +96,7 @@ export function placeOfFiber(record: FiberRecord, fiber: number): FiberPlace {
     fiber,
     groupWord: groupWord(record.construction),
     group,
-    groupColor: grouping === 'ribbons in bundles' ? null : colorOfPosition(group, order),
+    groupColor: colorOfPosition(group, order),
     ribbon,
     ribbonColor: grouping === 'ribbons in tubes' ? colorOfPosition(ribbon!, order) : null,
     position,
@@ -135,7 +136,7 @@ function readable(record: FiberRecord): { order: ColorOrder; grouping: FiberGrou
   return { order: record.colorOrder as ColorOrder, grouping: groupingOf(record)! }
 }
 
-/** Where a fiber lies, in one line: “tube 2 orange, fiber 5 slate”, “bundle 7, ribbon 12 (12 ring marks), fiber 4 brown”. */
+/** Where a fiber lies, in one line: “tube 2 orange, fiber 5 slate”, “bundle 7 red, ribbon 12 (12 ring marks), fiber 4 brown”. */
 export function placeInWords({
   groupWord,
   group,
@@ -145,7 +146,7 @@ export function placeInWords({
   position,
   color,
 }: FiberPlace): string {
-  const first = [groupWord, group, ...(groupColor === null ? [] : [colorInWords(groupColor)])].join(' ')
+  const first = `${groupWord} ${group} ${colorInWords(groupColor)}`
   const marks = ribbon === 1 ? '1 ring mark' : `${ribbon} ring marks`
   const second =
     ribbon === null

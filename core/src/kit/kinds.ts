@@ -33,6 +33,7 @@ export const KIT_KINDS: readonly KitKind[] = [
     'polishing set': 'polishing films, puck, scribe',
     'pressure test set': 'pressure test set with gauge',
     'closure stand': 'closure stand and tray keys',
+    'can wrench': 'can wrench',
   }),
   ...kinds('access', {
     vehicle: 'vehicle',

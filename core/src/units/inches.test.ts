@@ -33,7 +33,8 @@ describe('inches', () => {
   })
 
   it('tells metres from one metre on', () => {
-    expect([0.0105, 0.999, 2, 1.975, 1.08].map(shortLength)).toEqual([
+    expect([0.0508, 0.0105, 0.999, 2, 1.975, 1.08].map(shortLength)).toEqual([
+      '51 mm',
       '10.5 mm',
       '999 mm',
       '2.00 m',

@@ -17,8 +17,13 @@ export function inches(length: number): string {
   return `${whole > 0 ? `${whole} ` : ''}${over}/${under} in`
 }
 
-/** A length in words, to the millimetre: `51 mm`, `1.975 m`, `2.00 m`. @param length m */
+/** Millimetres as they are read off a rule: tenths only below 20 mm. @param length m */
+export function ruleMillimetres(length: number): number {
+  return Number((length * 1000).toFixed(length < 0.02 ? 1 : 0))
+}
+
+/** A length in words, to what a rule shows: `51 mm`, `10.5 mm`, `1.975 m`, `2.00 m`. @param length m */
 export function shortLength(length: number): string {
-  if (length < 0.9995) return `${Number((length * 1000).toFixed(1))} mm`
+  if (length < 0.9995) return `${ruleMillimetres(length)} mm`
   return `${length.toFixed(3).replace(/0$/, '')} m`
 }

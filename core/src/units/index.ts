@@ -1,6 +1,6 @@
 export { SPEED_OF_LIGHT, delayFromDistance, distanceFromDelay, pulseLength } from './light.ts'
 export { dbmFromMilliwatts, displayLevel, lossFromPowers, milliwattsFromDbm, powerFromDisplayLevel } from './decibel.ts'
-export { INCH, inches, shortLength } from './inches.ts'
+export { INCH, inches, ruleMillimetres, shortLength } from './inches.ts'
 export { isSameWavelength, nominalWavelengths } from './wavelength.ts'
 export { metres } from './metres.ts'
 export { normalCumulative, studentQuantile, upperTailQuantile } from './normal.ts'

@@ -118,6 +118,32 @@ const MIGRATIONS: readonly Migration[] = [
       await queries.dropTable('cable_proofs')
     },
   },
+  {
+    name: '0008-grounding',
+    async up(queries) {
+      // Sheets that were begun before grounding, connectors and pigtails were facts of the job.
+      await queries.sequelize.query(
+        `UPDATE observations SET entry = JSON_REMOVE(JSON_INSERT(entry,
+           '$.sheet.facts.grounded', JSON_EXTRACT(entry, '$.sheet.facts.armored'),
+           '$.sheet.facts.schools.groundCable', JSON_VALUE(entry, '$.sheet.facts.schools.bond'),
+           '$.sheet.facts.connectors', 1,
+           '$.sheet.facts.pigtails', 'single'), '$.sheet.facts.schools.bond')
+         WHERE JSON_VALUE(entry, '$.kind') = 'sheet' AND JSON_VALUE(entry, '$.sheet.facts.schools.bond') IS NOT NULL`,
+      )
+      // An operator's own procedures were kept to a school of bonding by this name.
+      await queries.sequelize.query(`UPDATE open_books SET book = REPLACE(book, '"bond":"', '"groundCable":"')`)
+    },
+    async down(queries) {
+      await queries.sequelize.query(`UPDATE open_books SET book = REPLACE(book, '"groundCable":"', '"bond":"')`)
+      await queries.sequelize.query(
+        `UPDATE observations SET entry = JSON_REMOVE(JSON_INSERT(entry,
+           '$.sheet.facts.schools.bond', JSON_VALUE(entry, '$.sheet.facts.schools.groundCable')),
+           '$.sheet.facts.grounded', '$.sheet.facts.schools.groundCable', '$.sheet.facts.connectors',
+           '$.sheet.facts.pigtails')
+         WHERE JSON_VALUE(entry, '$.kind') = 'sheet'`,
+      )
+    },
+  },
 ]
 
 function migrator(sequelize: Sequelize): Umzug<QueryInterface> {

@@ -40,26 +40,27 @@ describe('a prepared end, m from the cable’s free end', () => {
   }
   const sheath = { sheath: { min: 2, max: 2 } }
 
-  it('rollable ribbon, armored: mark 2 m and 75 to 125 mm more, worked by hand', () => {
+  it('rollable ribbon, armored: mark 2 m and 3 to 5 in more, worked by hand in inches of 25.4 mm', () => {
     const facts = testFacts({
       construction: 'rollable-ribbon',
       armored: true,
+      grounded: true,
       doubleJacket: true,
       strengthMember: false,
     })
     const end = prepareEnd(facts, sheath)
-    expect(at(end, 'outer sheath')).toEqual([2.075, 2.125])
-    expect(at(end, 'outer ripcords')).toEqual([2.05, 2.1])
-    expect(at(end, 'inner jacket')).toEqual([2.037, 2.1])
-    expect(at(end, 'bundles')).toEqual([0.075, 0.125])
-    expect(at(end, 'first ring cut')).toEqual([0.075, 0.125])
+    expect(at(end, 'outer sheath')).toEqual([2.0762, 2.127])
+    expect(at(end, 'outer ripcords')).toEqual([2.0512, 2.102])
+    expect(at(end, 'inner jacket')).toEqual([2.0381, 2.1016])
+    expect(at(end, 'bundles')).toEqual([0.0762, 0.127])
+    expect(at(end, 'first ring cut')).toEqual([0.0762, 0.127])
     // What is free in the end: the mark without what is cut off the bundles.
-    expect((end as Preparation).free.min).toBeCloseTo(1.95, 9)
-    expect((end as Preparation).free.max).toBeCloseTo(2.05, 9)
+    expect((end as Preparation).free.min).toBeCloseTo(1.9492, 9)
+    expect((end as Preparation).free.max).toBeCloseTo(2.0508, 9)
   })
 
-  it('loose tube: member 51 to 57 mm beyond the sheath', () => {
-    expect(at(prepareEnd(testFacts(), sheath), 'strength member')).toEqual([1.943, 1.949])
+  it('loose tube: member 2 to 2 1/4 in beyond the sheath', () => {
+    expect(at(prepareEnd(testFacts(), sheath), 'strength member')).toEqual([1.9428, 1.9492])
     expect(at(prepareEnd(testFacts(), sheath), 'armor')).toBeUndefined()
   })
 

@@ -1,4 +1,5 @@
 import { CodedError } from '../../errors/index.ts'
+import { INCH } from '../../units/inches.ts'
 import { holds, type Condition, type SheetFacts } from '../sheet/facts.ts'
 
 /** From the least to the most, m; equal where there is one figure. */
@@ -37,6 +38,8 @@ export type GivenLengths = Readonly<Record<string, Span & { by?: typeof BY_PERSO
 
 const PRACTICE = 'common practice, no published source'
 const mm = (least: number, most = least): LengthTerm => ({ m: [least / 1000, most / 1000] })
+/** As the trade gives it, in inches: kept exact. */
+const inch = (least: number, most = least): LengthTerm => ({ m: [least * INCH, most * INCH] })
 const rule = (id: string, label: string, ...terms: LengthTerm[]): LengthRule => ({ id, label, terms, source: PRACTICE })
 
 /** Lengths that procedures name. */
@@ -45,36 +48,36 @@ export const LENGTH_RULES: readonly LengthRule[] = [
   rule('sheath', 'sheath taken off'),
   rule('basket-slack', 'fiber kept in the basket'),
   rule('tray-slack', 'fiber kept in the tray'),
-  rule('allowance', 'allowance', mm(75, 125)),
+  rule('allowance', 'allowance', inch(3, 5)),
   rule('mark', 'mark for the sheath', { of: 'sheath' }, { of: 'allowance' }),
-  rule('ring-cut', 'first ring cut', mm(75, 125)),
+  rule('ring-cut', 'first ring cut', inch(3, 5)),
   rule('short-of-mark', 'ripcords end short of the mark', mm(25)),
   rule('ripcord-left', 'ripcords left beyond the armor', mm(25)),
-  rule('strength-member', 'strength member', mm(51, 57)),
+  rule('strength-member', 'strength member', inch(2, 2.25)),
   rule('test-cut', 'test cut of the slitter', mm(100)),
   rule('aramid', 'aramid', mm(170, 200)),
-  rule('inner-jacket', 'inner jacket beyond the armor', mm(25, 38)),
+  rule('inner-jacket', 'inner jacket beyond the armor', inch(1, 1.5)),
   rule('inner-short', 'inner ripcords end short of the armor', mm(75)),
   rule('wrap', 'wrap folded back', mm(25, 50)),
-  rule('bundle-end', 'cut off each bundle', mm(75, 125)),
-  rule('tape-past', 'water-block tape past the sheath', mm(0, 254)),
-  rule('ribbon-out', 'ribbon out of its holder', mm(38)),
+  rule('bundle-end', 'cut off each bundle', inch(3, 5)),
+  rule('tape-past', 'water-block tape past the sheath', inch(0, 10)),
+  rule('ribbon-out', 'ribbon out of its holder', inch(1.5)),
   rule('module-jacket', 'outer jacket of the module’s cable', { m: 2.5 }),
   rule('module-inner', 'inner jacket left', { m: 1 }),
   rule('module-coating', 'coating off for the splice', mm(30)),
-  rule('active-jacket', 'jacket of the active cable', mm(152)),
-  rule('active-pull', 'one pull of the jacket', mm(76)),
+  rule('active-jacket', 'jacket of the active cable', inch(6)),
+  rule('active-pull', 'one pull of the jacket', inch(3)),
   rule('felt', 'felt from the tube’s end', mm(25)),
   rule('tray-mark', 'transport tube inside the tray', mm(25)),
   rule('storing-radius', 'radius of stored fiber', mm(30)),
   // A third to half of the ferrule's diameter, 2.5 and 1.25 mm.
   { ...rule('bead', 'bead of adhesive', mm(2.5 / 3, 2.5 / 2)), when: { ferrule: ['SC'] } },
   { ...rule('bead', 'bead of adhesive', mm(1.25 / 3, 1.25 / 2)), when: { ferrule: ['LC'] } },
-  rule('soft-jacket', 'jacket off', mm(51)),
+  rule('soft-jacket', 'jacket off', inch(2)),
   rule('soft-coating', 'coating left on', mm(12)),
   rule('soft-cleave-sc', 'cleave from the jacket, SC', mm(28)),
   rule('soft-cleave-lc', 'cleave from the jacket, LC', mm(24)),
-  rule('tube-off', '900 µm tube off', mm(51)),
+  rule('tube-off', '900 µm tube off', inch(2)),
   rule('tube-cleave-sc', 'cleave from the tube, SC', mm(16)),
   rule('lc-buffer', 'buffer off', mm(40)),
   rule('lc-cleave', 'buffer’s end in the cleaver', mm(10.5)),

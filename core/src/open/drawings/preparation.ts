@@ -61,8 +61,11 @@ const PLANS: Record<string, { layers: PlannedLayer[]; marks: PlannedLayer[]; cut
       layer('outer sheath', ['sheath']),
       layer('armor', ['sheath'], [], { armored: true }),
       layer('inner jacket', ['sheath'], [], { doubleJacket: true }),
-      layer('ripcords', ['sheath'], ['ripcord-left'], { armored: true }),
-      layer('strength member', ['sheath'], ['strength-member'], { strengthMember: true }),
+      layer('ripcords', ['sheath'], ['ripcord-left'], { armored: true, grounded: true }),
+      layer('strength member', ['sheath'], ['strength-member'], {
+        strengthMember: true,
+        closureOtherThan: ['wall-box'],
+      }),
       layer('tubes', []),
     ],
     marks: [],
@@ -82,7 +85,7 @@ const PLANS: Record<string, { layers: PlannedLayer[]; marks: PlannedLayer[]; cut
     layers: [
       layer('outer sheath', ['mark']),
       layer('armor', ['mark'], [], { armored: true }),
-      layer('outer ripcords', ['mark'], ['ripcord-left'], { armored: true }),
+      layer('outer ripcords', ['mark'], ['ripcord-left'], { armored: true, grounded: true }),
       layer('inner jacket', ['mark'], ['inner-jacket'], { doubleJacket: true }),
       layer('bundles', ['bundle-end']),
     ],

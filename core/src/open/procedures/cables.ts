@@ -14,7 +14,7 @@ const cut = (step: ProcedureStep): ProcedureStep => ({
 
 export const LOOSE_TUBE: Procedure = {
   id: 'loose-tube',
-  version: 1,
+  version: 2,
   name: 'Stranded loose tube cable',
   part: 'prepare',
   rank: 1,
@@ -33,7 +33,7 @@ export const LOOSE_TUBE: Procedure = {
       id: 'ripcord-left',
       do: 'Leave the ripcords {ripcord-left} beyond the armor’s end.',
       why: 'the armor is bonded here, and the cords are wanted again',
-      when: { armored: true },
+      when: { armored: true, grounded: true },
     },
     {
       id: 'strength-member',
@@ -48,6 +48,8 @@ export const LOOSE_TUBE: Procedure = {
           tolerance: 0,
         },
       ],
+      // A wall box has no retainer.
+      when: { strengthMember: true, closureOtherThan: ['wall-box'] },
     },
     {
       id: 'inner-jacket',
@@ -65,7 +67,7 @@ export const LOOSE_TUBE: Procedure = {
 
 export const MICRO_MODULE: Procedure = {
   id: 'micro-module',
-  version: 1,
+  version: 2,
   name: 'Micro-module cable',
   part: 'prepare',
   rank: 1,
@@ -80,12 +82,17 @@ export const MICRO_MODULE: Procedure = {
     cut({
       id: 'test-cut',
       do: 'Set the slitter’s depth in the last {test-cut}: the core is just visible, and no aramid fluff is on the blade.',
+      test: 'look',
     }),
     { id: 'mark', do: 'Mark the sheath at {sheath} from the end.' },
     cut({
       id: 'ring-cut',
       do: 'Tube cutter at the mark: turn until it touches, then half a turn of feed and two turns round, again and again. Two cracks, one a rod: stop. A flex shows that both have gone.',
       why: 'any further and fibers are cut; a wheel that is blunt does not break the rods',
+      fields: [
+        { id: 'feeds', label: 'Half turns of feed after it touched', unit: '', kind: 'number' },
+        { id: 'cracks', label: 'Cracks heard', unit: '', kind: 'number', nominal: 2, tolerance: 0 },
+      ],
       locks: [{ step: 'micro-module.test-cut', why: 'the depth is known from the test cut' }],
       exposes: ['cable cut'],
     }),
@@ -118,7 +125,7 @@ export const MICRO_MODULE: Procedure = {
 
 export const ROLLABLE_RIBBON: Procedure = {
   id: 'rollable-ribbon',
-  version: 1,
+  version: 2,
   name: 'Rollable-ribbon cable with wrapped core',
   part: 'prepare',
   rank: 1,
@@ -154,7 +161,7 @@ export const ROLLABLE_RIBBON: Procedure = {
       id: 'extend',
       do: 'Pull the ripcords past the mark and leave {ripcord-left} of them.',
       why: 'the armor is bonded here',
-      when: { armored: true },
+      when: { armored: true, grounded: true },
     },
     {
       id: 'inner-mark',
@@ -201,8 +208,8 @@ export const ROLLABLE_RIBBON: Procedure = {
 
 export const RIBBON: Procedure = {
   id: 'ribbon',
-  version: 1,
-  name: 'Ribbon cable: the ribbons',
+  version: 2,
+  name: 'Ribbon cable: the sheath',
   part: 'prepare',
   rank: 1,
   for: { construction: ['ribbon'], entry: ['end'], work: ['bring-in', 'prepare'] },
@@ -218,26 +225,12 @@ export const RIBBON: Procedure = {
       do: 'Count the tubes against the record: {groups}.',
       fields: [{ id: 'groups', label: 'Tubes', unit: '', kind: 'count', nominal: 'groups' }],
     },
-    { id: 'sleeve', do: 'Slide the ribbon sleeve on.', parts: ['ribbon sleeve'] },
-    {
-      id: 'holder',
-      do: 'Ribbon into its holder, {ribbon-out} standing out.',
-      locks: [{ step: 'ribbon.sleeve', why: 'the sleeve can’t go on after the splice' }],
-    },
-    {
-      id: 'strip',
-      do: 'Wait until the thermal stripper shows ready, then pull.',
-      cautions: ['hot'],
-      tools: ['thermal stripper'],
-      locks: [{ step: 'ribbon.holder', why: 'the holder sets the length that is stripped' }],
-    },
-    { id: 'clean', do: 'Clean, then cleave in the holder. Both sides.', cautions: ['glass'], tools: ['cleaver'] },
   ],
 }
 
 export const ACTIVE_CABLE: Procedure = {
   id: 'active-4',
-  version: 1,
+  version: 2,
   name: 'Four-fiber active cable',
   part: 'prepare',
   rank: 1,
@@ -255,6 +248,17 @@ export const ACTIVE_CABLE: Procedure = {
       do: 'Find the 900 µm tube among copper and aramid; trim everything else.',
       exposes: ['fibers bare'],
     },
-    { id: 'fan-out', do: 'Fit a fan-out kit: more than one fiber gets a connector.', when: { moreFibersThan: 1 } },
+    {
+      id: 'trim-others',
+      do: 'One connector is made: trim the other fibers at the jacket.',
+      locks: [{ step: 'active-4.find-tube', why: 'what is trimmed is known first' }],
+      when: { connectors: 'one' },
+    },
+    {
+      id: 'fan-out',
+      do: 'Fit a fan-out kit: two to four connectors are made.',
+      locks: [{ step: 'active-4.find-tube', why: 'its tubes take what was found' }],
+      when: { connectors: 'several' },
+    },
   ],
 }

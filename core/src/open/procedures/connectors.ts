@@ -3,13 +3,14 @@ import type { Procedure } from './procedure.ts'
 
 const source = 'common practice, no published source'
 
-const MECHANICAL: readonly ConnectorWay[] = ['soft-coated', 'tube-900', 'field-lc']
+/** Mechanical kinds with a window that shows the light. */
+const WITH_WINDOW: readonly ConnectorWay[] = ['soft-coated', 'tube-900']
 const ADHESIVE: readonly ConnectorWay[] = ['epoxy', 'anaerobic', 'hot-melt']
 
 /** The part of a termination that opens the fiber; what follows belongs to the joint. */
 export const CONNECTOR_PREPARATION: Procedure = {
   id: 'connector',
-  version: 1,
+  version: 2,
   name: 'Fiber for a connector',
   part: 'prepare',
   rank: 2,
@@ -26,23 +27,51 @@ export const CONNECTOR_PREPARATION: Procedure = {
     {
       id: 'boot',
       do: 'Boot on first.',
+      why: 'it can’t go on over the connector',
       when: { connector: ['field-lc'] },
+    },
+    {
+      id: 'threaded-boot',
+      do: 'Threaded boot onto the cable.',
+      why: 'it can’t go on once the fiber is in the connector',
+      when: { connector: ['soft-coated'] },
+    },
+    {
+      id: 'build-up-tube',
+      do: 'Boot and build-up tube onto the 900 µm tube.',
+      why: 'they can’t go on once the fiber is in the connector',
+      when: { connector: ['tube-900'] },
+    },
+    {
+      id: 'connector-open',
+      do: 'Open the connector: cover and hinge.',
+      parts: ['mechanical connector'],
+      when: { connector: ['tube-900'] },
+    },
+    {
+      id: 'cap-off',
+      do: 'Cover and cap off the connector.',
+      parts: ['mechanical connector'],
+      when: { connector: ['soft-coated'] },
     },
     {
       id: 'jacket',
       do: 'Take {soft-jacket} of jacket off.',
+      why: 'shorter, and the cleaver’s pads can’t hold it; longer is waste',
+      locks: [{ step: 'connector.threaded-boot', why: 'the boot can’t go on over the connector' }],
       when: { connector: ['soft-coated'] },
     },
     {
       id: 'coating',
-      do: 'Scrape the coating off with the fingernail; leave {soft-coating} on. Better too much left at first than too little.',
+      do: 'Scrape the coating off with the fingernail; leave {soft-coating} on.',
+      why: 'too much left at first can still come off, too little is a new start',
       cautions: ['glass'],
       locks: [{ step: 'connector.jacket', why: 'the coating is under the jacket' }],
       when: { connector: ['soft-coated'] },
     },
     {
       id: 'cleave-sc',
-      do: 'Cleave with the mark at the jacket’s end: {soft-cleave-sc}.',
+      do: 'Cleaver set for this fiber; its mark at the jacket’s end: {soft-cleave-sc}. Cleave.',
       cautions: ['glass'],
       tools: ['cleaver'],
       locks: [
@@ -53,7 +82,7 @@ export const CONNECTOR_PREPARATION: Procedure = {
     },
     {
       id: 'cleave-lc',
-      do: 'Cleave with the mark at the jacket’s end: {soft-cleave-lc}.',
+      do: 'Cleaver set for this fiber; its mark at the jacket’s end: {soft-cleave-lc}. Cleave.',
       cautions: ['glass'],
       tools: ['cleaver'],
       locks: [
@@ -66,6 +95,7 @@ export const CONNECTOR_PREPARATION: Procedure = {
       id: 'tube',
       do: 'Take {tube-off} of the tube off, and the coating up to the tube.',
       cautions: ['glass'],
+      locks: [{ step: 'connector.build-up-tube', why: 'boot and build-up tube can’t go on later' }],
       when: { connector: ['tube-900'] },
     },
     {
@@ -92,21 +122,23 @@ export const CONNECTOR_PREPARATION: Procedure = {
     },
     {
       id: 'buffer',
-      do: 'Take {lc-buffer} of buffer off, little by little; clean.',
+      do: 'Take {lc-buffer} of buffer off, little by little, cladding shreds too; clean.',
       cautions: ['glass'],
       locks: [{ step: 'connector.boot', why: 'the boot can’t go on over the connector' }],
       when: { connector: ['field-lc'] },
     },
     {
       id: 'bend-test',
-      do: 'Bend the fiber gently: what was scored breaks now rather than later.',
+      do: 'Bend the fiber gently.',
+      why: 'what was scored breaks now rather than later',
       cautions: ['glass'],
       locks: [{ step: 'connector.buffer', why: 'scores come from stripping' }],
       when: { connector: ['field-lc'] },
     },
     {
       id: 'lc-cleave',
-      do: 'Buffer’s end at {lc-cleave} in the cleaver; score, then bend to break.',
+      do: 'Buffer’s end at {lc-cleave} in the cleaver; lift the holder and press it down again. Score, then bend to break.',
+      why: 'lifted once, the holder takes its tension off the fiber',
       cautions: ['glass'],
       tools: ['cleaver'],
       locks: [
@@ -117,7 +149,7 @@ export const CONNECTOR_PREPARATION: Procedure = {
     },
     {
       id: 'sheet',
-      do: 'Boot and crimp sleeve on; strip by the connector’s own sheet; draw its lengths 1:1 under Lengths.',
+      do: 'Boot and crimp sleeve on; strip by the connector’s own sheet, strength members to the crimp length. Its lengths are drawn 1:1 under Lengths.',
       cautions: ['glass'],
       locks: [{ step: 'connector.dark', why: 'only a fiber shown dark is cut' }],
       when: { connector: ADHESIVE },
@@ -125,19 +157,19 @@ export const CONNECTOR_PREPARATION: Procedure = {
   ],
 }
 
-/** All mechanical kinds, from the cleaved fiber on. */
+/** Mechanical kinds with a window, from the cleaved fiber on. */
 export const MECHANICAL_CONNECTOR: Procedure = {
   id: 'mechanical',
-  version: 1,
+  version: 2,
   name: 'Pre-polished mechanical connector',
   part: 'joints',
   rank: 1,
-  for: { work: ['connector'], connector: MECHANICAL },
+  for: { work: ['connector'], connector: WITH_WINDOW },
   source,
   steps: [
     {
       id: 'light',
-      do: 'Red light on in the connector, seen from the side or on a white card.',
+      do: 'Red light on in the connector, seen from the side or on a white card; for LC by its adapter.',
       cautions: ['dark', 'light'],
       acknowledge: true,
       tools: ['visible light'],
@@ -148,26 +180,43 @@ export const MECHANICAL_CONNECTOR: Procedure = {
       why: 'a window that stays bright says that the ends do not meet: take it out, cleave again',
       test: 'look',
       cautions: ['light'],
-      parts: ['mechanical connector'],
-      locks: [{ step: 'mechanical.light', why: 'only the light tells whether the ends meet' }],
+      locks: [
+        { step: 'mechanical.light', why: 'only the light tells whether the ends meet' },
+        { step: 'connector.threaded-boot', why: 'the boot can’t go on over the connector' },
+      ],
     },
     {
       id: 'lock',
       do: 'Lock it.',
       locks: [{ step: 'mechanical.push', why: 'locked while the fiber bows and the window is dim' }],
-      when: { connector: ['soft-coated', 'tube-900'] },
+      when: { connector: ['soft-coated'] },
     },
     {
-      id: 'squeeze',
-      do: 'Squeeze to lock.',
-      locks: [{ step: 'mechanical.push', why: 'locked while the fiber bows and the window is dim' }],
-      when: { connector: ['field-lc'] },
+      id: 'hinge',
+      do: 'Build-up tube forward and seated, fiber straight; close the hinge.',
+      locks: [{ step: 'mechanical.push', why: 'closed while the fiber bows and the window is dim' }],
+      when: { connector: ['tube-900'] },
     },
-    { id: 'cap', do: 'Dust cap on.' },
+    { id: 'cap', do: 'Dust cap on.', when: { connector: ['soft-coated'] } },
     {
       id: 'boot',
       do: 'Aramid to one side; boot 90 % on, trim the aramid, boot home.',
-      when: { connector: ['soft-coated', 'field-lc'] },
+      locks: [{ step: 'mechanical.lock', why: 'what is not locked moves when the boot is turned' }],
+      when: { connector: ['soft-coated'] },
+    },
+    {
+      id: 'boot-tight',
+      do: 'Boot tight.',
+      locks: [{ step: 'mechanical.hinge', why: 'what is not held moves when the boot is turned' }],
+      when: { connector: ['tube-900'] },
+    },
+    {
+      id: 'cover',
+      do: 'Cover on, last.',
+      locks: [
+        { step: 'mechanical.boot', why: 'the cover is the last to go on' },
+        { step: 'mechanical.boot-tight', why: 'the cover is the last to go on' },
+      ],
     },
     {
       id: 'end-check',
@@ -180,8 +229,49 @@ export const MECHANICAL_CONNECTOR: Procedure = {
       tools: ['visible light'],
       locks: [
         { step: 'mechanical.lock', why: 'what is not locked moves again' },
-        { step: 'mechanical.squeeze', why: 'what is not locked moves again' },
+        { step: 'mechanical.hinge', why: 'what is not held moves again' },
       ],
+    },
+  ],
+}
+
+/** The field-installable kind, by its own sheet: no light, no aramid. */
+export const FIELD_CONNECTOR: Procedure = {
+  id: 'field-lc',
+  version: 1,
+  name: 'Field-installable LC',
+  part: 'joints',
+  rank: 1,
+  for: { work: ['connector'], connector: ['field-lc'] },
+  source,
+  steps: [
+    {
+      id: 'insert',
+      do: 'Put the fiber in until it bows.',
+      why: 'the bow says that the ends meet',
+      test: 'look',
+      wastes: 'mechanical connector',
+      parts: ['mechanical connector'],
+      locks: [
+        { step: 'connector.boot', why: 'the boot can’t go on over the connector' },
+        { step: 'connector.lc-cleave', why: 'only a cleaved end meets the one inside' },
+      ],
+    },
+    {
+      id: 'squeeze',
+      do: 'Squeeze to lock.',
+      locks: [{ step: 'field-lc.insert', why: 'locked while the fiber bows' }],
+    },
+    {
+      id: 'boot-up',
+      do: 'Boot up.',
+      locks: [{ step: 'field-lc.squeeze', why: 'what is not locked moves' }],
+    },
+    {
+      id: 'shards',
+      do: 'Shards, also those inside the cleaver, folded into tape.',
+      cautions: ['glass'],
+      parts: ['tape'],
     },
   ],
 }
@@ -189,7 +279,7 @@ export const MECHANICAL_CONNECTOR: Procedure = {
 /** All ways with adhesive: in, set, scribed, polished, looked at. */
 export const ADHESIVE_CONNECTOR: Procedure = {
   id: 'adhesive',
-  version: 1,
+  version: 2,
   name: 'Connector with adhesive and polish',
   part: 'joints',
   rank: 1,
@@ -197,16 +287,25 @@ export const ADHESIVE_CONNECTOR: Procedure = {
   source,
   steps: [
     {
-      id: 'bead',
-      do: 'Needle to the ferrule’s bottom; draw it back until a bead of {bead} stands on the face.',
-      why: 'a third to half of the ferrule’s diameter: less leaves the fiber without hold, more is polished for ever',
+      id: 'mix',
+      do: 'Mix the epoxy by its sheet; fill the syringe.',
       cautions: ['epoxy'],
-      parts: ['connector body', 'epoxy kit'],
+      parts: ['epoxy kit'],
+      when: { connector: ['epoxy'] },
+    },
+    {
+      id: 'bead',
+      do: 'Needle to the bottom, squeeze until a bead of {bead} stands on the tip.',
+      why: 'a third to half of the ferrule’s diameter: it holds the fiber while it is polished',
+      cautions: ['epoxy'],
+      parts: ['connector body'],
+      fields: [{ id: 'bead', label: 'Bead', unit: 'mm', kind: 'number', nominal: 'bead', tolerance: 0 }],
+      locks: [{ step: 'adhesive.mix', why: 'the syringe is filled first' }],
       when: { connector: ['epoxy'] },
     },
     {
       id: 'fill',
-      do: 'Adhesive into the ferrule, by its sheet.',
+      do: 'Adhesive wiped onto the fiber or injected into the ferrule, by its sheet.',
       cautions: ['epoxy'],
       parts: ['connector body', 'anaerobic kit'],
       when: { connector: ['anaerobic'] },
@@ -277,6 +376,7 @@ export const ADHESIVE_CONNECTOR: Procedure = {
       id: 'air-polish',
       do: 'Air polish: film of 12 µm held in the air, 10 to 20 s, until the stub no longer catches.',
       timer: 0.33,
+      fields: [{ id: 'seconds', label: 'Air polish', unit: 's', kind: 'number', nominal: 15, tolerance: 5 }],
       tools: ['polishing set'],
       locks: [{ step: 'adhesive.scribe', why: 'the stub is short first' }],
     },
@@ -289,7 +389,7 @@ export const ADHESIVE_CONNECTOR: Procedure = {
     },
     {
       id: 'look',
-      do: 'Clean the end and look at it at 100 to 400 ×.',
+      do: 'Clean the end and look at it at 100 to 400 ×: adhesive all gone, tip smooth.',
       why: 'more magnification makes one reject good ends',
       test: 'look',
       wastes: 'connector body',

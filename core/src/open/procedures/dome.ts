@@ -4,7 +4,7 @@ const source = 'common practice, no published source'
 
 export const DOME_OPEN: Procedure = {
   id: 'dome-open',
-  version: 1,
+  version: 2,
   name: 'Gel-sealed dome: open',
   part: 'open',
   rank: 1,
@@ -26,7 +26,7 @@ export const DOME_OPEN: Procedure = {
     },
     {
       id: 'slide-out',
-      do: 'Turn the key mark up and slide the base out.',
+      do: 'Turn insert and key mark up, so that the base comes out basket up; slide it out.',
       locks: [{ step: 'dome-open.clamp-ring', why: 'the clamp ring holds the base' }],
     },
     {
@@ -56,10 +56,17 @@ export const DOME_OPEN: Procedure = {
     },
     {
       id: 'trays-out',
-      do: 'Straps off, trays off their hinges, put away safely: the basket must be reached.',
+      do: 'Both straps off; trays off their hinge pins, the pin spread with a blunt blade; an inner basket off by its two release tabs. All put away safely.',
+      why: 'the basket must be reached, also in a new closure that came with trays',
       locks: [{ step: 'dome-open.neighbours', why: 'what must not move is known before trays move' }],
       exposes: ['trays out', 'fibers bare'],
-      when: { work: ['bring-in'], inService: true },
+      when: { work: ['bring-in'] },
+    },
+    {
+      id: 'ports-up',
+      do: 'Base basket down, ports up, while cables go in.',
+      locks: [{ step: 'dome-open.trays-out', why: 'trays would lie under the base' }],
+      when: { work: ['bring-in'] },
     },
     {
       id: 'tray',
@@ -73,7 +80,7 @@ export const DOME_OPEN: Procedure = {
 
 export const DOME_ENTER: Procedure = {
   id: 'dome-enter',
-  version: 1,
+  version: 2,
   name: 'Gel-sealed dome: bring a cable in',
   part: 'enter',
   rank: 1,
@@ -93,7 +100,7 @@ export const DOME_ENTER: Procedure = {
     },
     {
       id: 'screw-open',
-      do: 'Compression screw fully open; draw the wedge gel out. Each time.',
+      do: 'Compression screw fully open; draw the wedge gel out. Each time. Gel that has come off its base goes back with its tabs engaged.',
     },
     { id: 'clean', do: 'Clean the cable from the clamp to the end of the gel.' },
     {
@@ -103,8 +110,25 @@ export const DOME_ENTER: Procedure = {
     },
     {
       id: 'sheath-basket',
-      do: 'Run the sheath on to the basket. Water-block tape may go {tape-past} past its end.',
+      do: 'Run the sheath on to the basket.',
       when: { sheathEnd: 'basket' },
+    },
+    {
+      id: 'armor-end',
+      do: 'End the armor at the attachment, wherever the sheath ends.',
+      when: { armored: true },
+    },
+    {
+      id: 'water-block',
+      do: 'Water-block tape may stay {tape-past} past the sheath cut and run to the basket; there it and the fiber are tied at the yoke.',
+      when: { strengthMember: false },
+    },
+    {
+      id: 'bond-plate',
+      do: 'Bond plate into the armor, fastened, its lug to the side for clearance. Whether and how armor is grounded is for local codes and the operator to say.',
+      why: 'it can’t be fitted once the cable is in the closure',
+      parts: ['bond kit'],
+      when: { armored: true, grounded: true },
     },
     {
       id: 'member',
@@ -124,25 +148,13 @@ export const DOME_ENTER: Procedure = {
     },
     {
       id: 'tape',
-      do: 'The cable is thinner than {bushing-below}: build it up with tape at the bracket.',
+      do: 'The cable is thinner than {bushing-below}: build it up with tape where the bracket grips.',
       parts: ['tape'],
-      when: { thin: true },
-    },
-    {
-      id: 'bushing',
-      do: 'Bushing on: its tie closed but not crushed, pushed past the gel’s fingers.',
-      why: 'it can’t pass the gel once the compression screw is tight',
       when: { thin: true },
     },
     {
       id: 'bracket',
       do: 'Clamp’s screw in its nest; spur bracket with its opening towards the basket.',
-    },
-    {
-      id: 'bond-first',
-      do: 'Bond the armor: clamp between armor and core, lug to the side for clearance. Whether and how it is grounded is for local practice and the operator to say.',
-      parts: ['bond kit'],
-      when: { armored: true, bond: 'before-wedge' },
     },
     { id: 'clamp-snug', do: 'Clamp snug.' },
     {
@@ -151,9 +163,26 @@ export const DOME_ENTER: Procedure = {
       locks: [{ step: 'dome-enter.clamp-snug', why: 'first snug, then aligned, then tight' }],
     },
     {
+      id: 'lower',
+      do: 'Guide attachment and fiber in with nothing pinched; lower it onto its alignment tab, the clamp’s tail tucked into its holder.',
+      locks: [{ step: 'dome-enter.bond-plate', why: 'the bond plate can’t be fitted once the cable is in' }],
+    },
+    {
+      id: 'retention-bolt',
+      do: 'Tighten the retention bolt with the can wrench.',
+      tools: ['can wrench'],
+      locks: [{ step: 'dome-enter.lower', why: 'the bolt holds what is seated' }],
+    },
+    {
+      id: 'seated',
+      do: 'Look: the attachment is fully seated, nothing is pinched.',
+      test: 'look',
+      locks: [{ step: 'dome-enter.retention-bolt', why: 'it is looked at as it will stay' }],
+    },
+    {
       id: 'clearance',
-      do: 'Check the wedge’s clearance once more, before the last turn of the clamp.',
-      when: { strengthMember: false },
+      do: 'Check once more that rods, lug and wedge clear each other.',
+      locks: [{ step: 'dome-enter.seated', why: 'what clears shows once it is seated' }],
     },
     {
       id: 'clamp-tight',
@@ -162,24 +191,33 @@ export const DOME_ENTER: Procedure = {
       watch: true,
       locks: [
         { step: 'dome-enter.clamp-align', why: 'first snug, then aligned, then tight' },
-        { step: 'dome-enter.clearance', why: 'after the last turn the rods can’t be turned away from the wedge' },
+        { step: 'dome-enter.clearance', why: 'after the last turn nothing can be turned away from the wedge' },
       ],
+    },
+    {
+      id: 'ground-before',
+      do: 'Ground cable from its kit to the stud; studs linked or not as the operator says.',
+      parts: ['bond kit'],
+      locks: [{ step: 'dome-enter.bond-plate', why: 'it runs from the bond plate' }],
+      when: { armored: true, grounded: true, groundCable: 'before-wedge' },
     },
     {
       id: 'wedge',
-      do: 'Both gels clean. Two lower lugs in, turn the wedge up, lock it; look at top and bottom.',
-      locks: [
-        { step: 'dome-enter.clamp-tight', why: 'the clamp holds the cable before the wedge closes on it' },
-        { step: 'dome-enter.bushing', why: 'the bushing can’t pass the gel once the wedge presses' },
-        { step: 'dome-enter.bond-first', why: 'here the armor is bonded before the wedge' },
-      ],
+      do: 'Both gels clean. Two lower lugs in, turn the wedge up, latch pressed and locked; look at top and bottom.',
+      locks: [{ step: 'dome-enter.clamp-tight', why: 'the clamp holds the cable before the wedge closes on it' }],
     },
     {
-      id: 'bond-after',
-      do: 'Bond the armor: clamp between armor and core, lug to the side for clearance. Whether and how it is grounded is for local practice and the operator to say.',
+      id: 'ground-after',
+      do: 'Ground cable from its kit to the stud; studs linked or not as the operator says.',
       parts: ['bond kit'],
-      locks: [{ step: 'dome-enter.wedge', why: 'here the armor is bonded after the wedge' }],
-      when: { armored: true, bond: 'after-wedge' },
+      locks: [{ step: 'dome-enter.bond-plate', why: 'it runs from the bond plate' }],
+      when: { armored: true, grounded: true, groundCable: 'after-wedge' },
+    },
+    {
+      id: 'bushing',
+      do: 'Bushing over the cable, its tie’s head in the bushing’s opening; draw the tie just closed, not deformed; push it up to the port past the gel’s fingers.',
+      why: 'now: it can’t be done once the compression screw is engaged',
+      when: { thin: true },
     },
     {
       id: 'turn-over',
@@ -199,7 +237,7 @@ export const DOME_CLOSE: Procedure = {
   steps: [
     {
       id: 'trays-in',
-      do: 'Trays on their hinges, straps on; no tube pinched.',
+      do: 'Trays on their hinge pins, both straps on; no tube pinched.',
       covers: ['trays out', 'fibers bare'],
     },
     {
@@ -212,7 +250,7 @@ export const DOME_CLOSE: Procedure = {
       do: 'Tighten all {ports} compression screws.',
       fields: [{ id: 'screws', label: 'Screws tight', unit: '', kind: 'count', nominal: 'ports' }],
       locks: [
-        { step: 'dome-enter.bushing', why: 'the bushing can’t pass the gel once the compression screw is tight' },
+        { step: 'dome-enter.bushing', why: 'the bushing can’t pass the gel once the compression screw is engaged' },
         { step: 'dome-enter.wedge', why: 'the wedge goes in before the gel is pressed' },
         { step: 'dome-enter.turn-over', why: 'the base is turned over before the screws' },
       ],

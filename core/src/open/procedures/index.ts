@@ -1,7 +1,7 @@
 import type { Procedure } from './procedure.ts'
 import { ACTIVE_CABLE, LOOSE_TUBE, MICRO_MODULE, RIBBON, ROLLABLE_RIBBON } from './cables.ts'
 import { DOME_CLOSE, DOME_ENTER, DOME_OPEN } from './dome.ts'
-import { ADHESIVE_CONNECTOR, CONNECTOR_PREPARATION, MECHANICAL_CONNECTOR } from './connectors.ts'
+import { ADHESIVE_CONNECTOR, CONNECTOR_PREPARATION, FIELD_CONNECTOR, MECHANICAL_CONNECTOR } from './connectors.ts'
 import {
   JOINTS,
   LIVE_PANEL,
@@ -26,6 +26,7 @@ export const PROCEDURES: readonly Procedure[] = [
   ACTIVE_CABLE,
   CONNECTOR_PREPARATION,
   MECHANICAL_CONNECTOR,
+  FIELD_CONNECTOR,
   ADHESIVE_CONNECTOR,
   DOME_ENTER,
   WALL_BOX,

@@ -1,10 +1,14 @@
+import type { Condition } from '../sheet/facts.ts'
 import type { Procedure } from './procedure.ts'
 
 const source = 'common practice, no published source'
 
+/** A closure in which ribbons are spliced; a panel module has steps of its own. */
+const RIBBONS: Condition = { construction: ['ribbon', 'rollable-ribbon'], closureOtherThan: ['panel-module'] }
+
 export const WALL_BOX: Procedure = {
   id: 'wall-box',
-  version: 1,
+  version: 2,
   name: 'Wall or strand box: pigtails in',
   part: 'enter',
   rank: 1,
@@ -17,12 +21,21 @@ export const WALL_BOX: Procedure = {
     { id: 'felt', do: 'Felt round the transport tube, {felt} from its end.' },
     {
       id: 'feed',
-      do: 'Feed up to 12 fibers through the tube.',
+      do: 'Feed up to 12 fibers through the tube until they come out.',
       cautions: ['glass'],
       locks: [{ step: 'wall-box.felt', why: 'the felt closes the tube round its fibers' }],
       exposes: ['fibers bare'],
     },
-    { id: 'loop', do: 'Loop the tube round the tray post to the left.' },
+    {
+      id: 'lead-up',
+      do: 'Lead the tube up to the right of the basket, to just below where the pigtails’ tubing ends. Tie it there, the tie’s tail cut.',
+      locks: [{ step: 'wall-box.tie', why: 'where the pigtails’ tubing ends is known once it is tied' }],
+    },
+    {
+      id: 'loop',
+      do: 'Loop the tube round the tray post to the left.',
+      locks: [{ step: 'wall-box.lead-up', why: 'the tie holds the tube while it is looped' }],
+    },
     {
       id: 'cut-tube',
       do: 'Mark the tube {tray-mark} inside the tray’s end; cut it there, felt on, two ties.',
@@ -38,7 +51,7 @@ export const WALL_BOX: Procedure = {
 
 export const WALL_BOX_CLOSE: Procedure = {
   id: 'wall-box-close',
-  version: 1,
+  version: 2,
   name: 'Wall or strand box: close',
   part: 'close',
   rank: 1,
@@ -52,21 +65,26 @@ export const WALL_BOX_CLOSE: Procedure = {
       covers: ['fibers bare'],
     },
     {
-      id: 'clean',
-      do: 'Clean both sides, cord end and adapter.',
+      id: 'cords',
+      do: 'Cord by cord: find its port, clean the cord’s end, clean the adapter, mate, lead the cord down.',
+      why: 'dirt on either side grinds into both',
       cautions: ['light'],
       parts: ['cleaning pen', 'wipe'],
+      fields: [{ id: 'cords', label: 'Cords mated', unit: '', kind: 'number' }],
     },
     {
-      id: 'mate',
-      do: 'Mate them, leave slack.',
-      locks: [{ step: 'wall-box-close.clean', why: 'both sides are clean before they touch' }],
+      id: 'groups',
+      do: 'All cords in: part them into groups by entry port, some slack inside.',
+      locks: [{ step: 'wall-box-close.cords', why: 'they are parted once all are in' }],
     },
     {
       id: 'cover',
-      do: 'Close the cover: its screws take a quarter or half turn.',
+      do: 'Front cover on; its captive screws take half a turn.',
       watch: true,
-      locks: [{ step: 'wall-box-close.tray-cover', why: 'the tray is covered before the box' }],
+      locks: [
+        { step: 'wall-box-close.tray-cover', why: 'the tray is covered before the box' },
+        { step: 'wall-box-close.groups', why: 'the cords lie where the cover leaves room' },
+      ],
       covers: ['cable cut'],
     },
   ],
@@ -74,7 +92,7 @@ export const WALL_BOX_CLOSE: Procedure = {
 
 export const PANEL_MODULE: Procedure = {
   id: 'panel-module',
-  version: 1,
+  version: 2,
   name: 'Panel pigtail module',
   part: 'enter',
   rank: 1,
@@ -83,14 +101,57 @@ export const PANEL_MODULE: Procedure = {
   steps: [
     { id: 'outer', do: 'Take {module-jacket} of the outer jacket off.', cautions: ['blades'], tools: ['sheath tools'] },
     {
+      id: 'grommet',
+      do: 'Grommet or tape where the jackets change.',
+      locks: [{ step: 'panel-module.outer', why: 'the change shows once the outer jacket is off' }],
+    },
+    {
       id: 'inner',
-      do: 'Leave about {module-inner} of the inner jacket.',
+      do: 'Take the inner jacket off so that about {module-inner} of it is left.',
       locks: [{ step: 'panel-module.outer', why: 'the inner jacket shows once the outer one is off' }],
       exposes: ['fibers bare'],
     },
-    { id: 'grommet', do: 'Grommet or tape where the jackets change.' },
-    { id: 'aramid', do: 'Aramid under its screw.' },
-    { id: 'coating', do: 'Strip about {module-coating} of coating for the splice.', cautions: ['glass'] },
+    {
+      id: 'fix',
+      do: 'Fix the inner jacket to the module; aramid under the screw.',
+      locks: [{ step: 'panel-module.inner', why: 'what is left of it is fixed' }],
+    },
+    {
+      id: 'sleeves',
+      do: 'Sleeves onto the pigtails.',
+      why: 'a sleeve can’t go on after the splice',
+      parts: ['splice sleeve'],
+      when: { pigtails: 'single' },
+    },
+    {
+      id: 'coating',
+      do: 'Strip about {module-coating} of coating for each splice.',
+      cautions: ['glass'],
+      locks: [{ step: 'panel-module.sleeves', why: 'a sleeve can’t go on after the splice' }],
+      when: { pigtails: 'single' },
+    },
+    {
+      id: 'ribbon-sleeve',
+      do: 'Ribbon sleeve on.',
+      why: 'a sleeve can’t go on after the splice',
+      parts: ['ribbon sleeve'],
+      when: { pigtails: 'ribbon' },
+    },
+    {
+      id: 'matrix',
+      do: 'Matrix off the flat and off the rollable ribbon with the thermal stripper, once it shows ready.',
+      cautions: ['hot', 'glass'],
+      tools: ['thermal stripper'],
+      locks: [{ step: 'panel-module.ribbon-sleeve', why: 'a sleeve can’t go on after the splice' }],
+      when: { pigtails: 'ribbon' },
+    },
+    {
+      id: 'holders',
+      do: 'Clean the ends and lay them into holders.',
+      cautions: ['glass'],
+      locks: [{ step: 'panel-module.matrix', why: 'bare fiber is what is cleaned' }],
+      when: { pigtails: 'ribbon' },
+    },
   ],
 }
 
@@ -166,7 +227,7 @@ export const LIVE_PANEL: Procedure = {
 
 export const JOINTS: Procedure = {
   id: 'joints',
-  version: 1,
+  version: 2,
   name: 'Joints',
   part: 'joints',
   rank: 1,
@@ -195,6 +256,42 @@ export const JOINTS: Procedure = {
       cautions: ['light'],
       fields: [{ id: 'group-fibers', label: 'Fibers in it', unit: '', kind: 'count', nominal: 'group-fibers' }],
       when: { closure: ['gel-dome', 'wall-box'] },
+    },
+    {
+      id: 'ribbon-sleeve',
+      do: 'Each ribbon, at the splicer: slide the ribbon sleeve on first.',
+      why: 'it can’t go on after the splice; the cable is in the closure before a ribbon is taken up',
+      parts: ['ribbon sleeve'],
+      locks: [
+        { step: 'joints.arc', why: 'ribbons are taken up at the splicer' },
+        { step: 'joints.dark', why: 'only what was shown dark is taken up' },
+        { step: 'joints.count', why: 'count before a ribbon is taken up' },
+      ],
+      when: RIBBONS,
+    },
+    {
+      id: 'ribbon-strip',
+      do: 'Ribbon into its holder, {ribbon-out} standing out; wait until the thermal stripper shows ready, then pull.',
+      why: 'the holder sets the length that is stripped',
+      cautions: ['hot'],
+      tools: ['thermal stripper'],
+      locks: [{ step: 'joints.ribbon-sleeve', why: 'the sleeve is on first' }],
+      when: RIBBONS,
+    },
+    {
+      id: 'ribbon-clean',
+      do: 'Clean the stripped fibers.',
+      cautions: ['glass'],
+      locks: [{ step: 'joints.ribbon-strip', why: 'bare fiber is what is cleaned' }],
+      when: RIBBONS,
+    },
+    {
+      id: 'ribbon-cleave',
+      do: 'Cleave in the holder. The same for the other side; then the next ribbon.',
+      cautions: ['glass'],
+      tools: ['cleaver'],
+      locks: [{ step: 'joints.ribbon-clean', why: 'coating left on spoils the cleave' }],
+      when: RIBBONS,
     },
     {
       id: 'done',

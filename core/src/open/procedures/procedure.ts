@@ -23,7 +23,7 @@ export type Exposure = (typeof EXPOSURES)[number]
 export interface StepField {
   id: string
   label: string
-  unit: 'mm' | 'm' | '°C' | 'kPa' | 'min' | 'dBm' | ''
+  unit: 'mm' | 'm' | '°C' | 'kPa' | 's' | 'min' | 'dBm' | ''
   /** `count`: a whole number that must agree with the record, counted again where it does not. */
   kind: 'number' | 'count' | 'text'
   /** Expected: a figure, or the name of a length or of a fact (`fibers`, `groups`). */

@@ -37,10 +37,22 @@ describe('order of steps', () => {
       ['marks', 'ring-cut', 'ripcord', 'strength-member', 'count'],
     ],
     [
-      'loose tube, armored, double jacket',
+      'loose tube, armored, double jacket, grounded',
       'loose-tube',
-      { armored: true, doubleJacket: true },
+      { armored: true, grounded: true, doubleJacket: true },
       ['mark', 'ring-cut', 'ripcord', 'ripcord-left', 'strength-member', 'inner-jacket', 'count'],
+    ],
+    [
+      'loose tube, armored, not grounded: no ripcord stays',
+      'loose-tube',
+      { armored: true },
+      ['mark', 'ring-cut', 'ripcord', 'strength-member', 'count'],
+    ],
+    [
+      'loose tube into a wall box, which has no retainer',
+      'loose-tube',
+      { closure: 'wall-box' },
+      ['mark', 'ring-cut', 'ripcord', 'count'],
     ],
     [
       'micro-module',
@@ -55,9 +67,9 @@ describe('order of steps', () => {
       ['mark', 'first-ring-plain', 'ripcords', 'ring-at-mark', 'bench', 'wrap', 'count', 'bundle-ends'],
     ],
     [
-      'rollable ribbon, armored, double jacket',
+      'rollable ribbon, armored, grounded, double jacket',
       'rollable-ribbon',
-      { construction: 'rollable-ribbon', armored: true, doubleJacket: true, ...member },
+      { construction: 'rollable-ribbon', armored: true, grounded: true, doubleJacket: true, ...member },
       [
         'mark',
         'first-ring',
@@ -73,24 +85,30 @@ describe('order of steps', () => {
         'bundle-ends',
       ],
     ],
-    ['ribbon', 'ribbon', { construction: 'ribbon' }, ['sheath', 'count', 'sleeve', 'holder', 'strip', 'clean']],
+    ['ribbon', 'ribbon', { construction: 'ribbon' }, ['sheath', 'count']],
     [
-      'active cable',
+      'active cable, two connectors',
       'active-4',
-      { construction: 'active-4', work: 'prepare', closure: null, fiberCount: 4 },
+      { construction: 'active-4', work: 'prepare', closure: null, fiberCount: 4, connectors: 2 },
       ['head', 'jacket', 'find-tube', 'fan-out'],
+    ],
+    [
+      'active cable of four fibers, one connector',
+      'active-4',
+      { construction: 'active-4', work: 'prepare', closure: null, fiberCount: 4, connectors: 1 },
+      ['head', 'jacket', 'find-tube', 'trim-others'],
     ],
     [
       'dome, open to bring a cable in',
       'dome-open',
       {},
-      ['vent', 'clamp-ring', 'slide-out', 'dome-aside', 'stand', 'found', 'trays-out'],
+      ['vent', 'clamp-ring', 'slide-out', 'dome-aside', 'stand', 'found', 'trays-out', 'ports-up'],
     ],
     [
-      'a new dome is vented too',
+      'a new dome is vented too, and its trays come out',
       'dome-open',
       { inService: false },
-      ['vent', 'clamp-ring', 'slide-out', 'dome-aside', 'stand'],
+      ['vent', 'clamp-ring', 'slide-out', 'dome-aside', 'stand', 'trays-out', 'ports-up'],
     ],
     [
       'dome, re-entered',
@@ -112,20 +130,78 @@ describe('order of steps', () => {
         'bracket',
         'clamp-snug',
         'clamp-align',
+        'lower',
+        'retention-bolt',
+        'seated',
+        'clearance',
         'clamp-tight',
         'wedge',
         'turn-over',
       ],
     ],
     [
-      'dome, thin armored cable without a member, sheath to the basket, bond after the wedge',
+      'dome, thick armored cable, grounded, ground cable before the wedge',
+      'dome-enter',
+      { armored: true, grounded: true },
+      [
+        'port',
+        'wedge-out',
+        'screw-open',
+        'clean',
+        'sheath-attachment',
+        'armor-end',
+        'bond-plate',
+        'member',
+        'bracket',
+        'clamp-snug',
+        'clamp-align',
+        'lower',
+        'retention-bolt',
+        'seated',
+        'clearance',
+        'clamp-tight',
+        'ground-before',
+        'wedge',
+        'turn-over',
+      ],
+    ],
+    [
+      'dome, thin cable without a member, its sheath ended at the attachment: tape may stay all the same',
+      'dome-enter',
+      { ...member, construction: 'micro-module', diameter: 0.009 },
+      [
+        'port',
+        'wedge-out',
+        'screw-open',
+        'clean',
+        'sheath-attachment',
+        'water-block',
+        'no-member',
+        'turn-rods',
+        'tape',
+        'bracket',
+        'clamp-snug',
+        'clamp-align',
+        'lower',
+        'retention-bolt',
+        'seated',
+        'clearance',
+        'clamp-tight',
+        'wedge',
+        'bushing',
+        'turn-over',
+      ],
+    ],
+    [
+      'dome, thin armored cable without a member, sheath to the basket, grounded after the wedge',
       'dome-enter',
       {
         ...member,
         construction: 'rollable-ribbon',
         diameter: 0.0126,
         armored: true,
-        schools: { sheathEnd: 'basket', bond: 'after-wedge' },
+        grounded: true,
+        schools: { sheathEnd: 'basket', groundCable: 'after-wedge' },
       },
       [
         'port',
@@ -133,17 +209,23 @@ describe('order of steps', () => {
         'screw-open',
         'clean',
         'sheath-basket',
+        'armor-end',
+        'water-block',
+        'bond-plate',
         'no-member',
         'turn-rods',
         'tape',
-        'bushing',
         'bracket',
         'clamp-snug',
         'clamp-align',
+        'lower',
+        'retention-bolt',
+        'seated',
         'clearance',
         'clamp-tight',
         'wedge',
-        'bond-after',
+        'ground-after',
+        'bushing',
         'turn-over',
       ],
     ],
@@ -157,13 +239,13 @@ describe('order of steps', () => {
       'wall box with 24 fibers',
       'wall-box',
       { closure: 'wall-box', fiberCount: 24 },
-      ['tie', 'foam', 'second', 'felt', 'feed', 'loop', 'cut-tube', 'store'],
+      ['tie', 'foam', 'second', 'felt', 'feed', 'lead-up', 'loop', 'cut-tube', 'store'],
     ],
     [
       'wall box with 12 fibers',
       'wall-box',
       { closure: 'wall-box', fiberCount: 12 },
-      ['tie', 'foam', 'felt', 'feed', 'loop', 'cut-tube', 'store'],
+      ['tie', 'foam', 'felt', 'feed', 'lead-up', 'loop', 'cut-tube', 'store'],
     ],
     [
       'dome, re-entered beside live cables',
@@ -181,12 +263,24 @@ describe('order of steps', () => {
       { work: 're-enter' },
       ['arc', 'dark', 'count', 'done', 'shards'],
     ],
-    ['wall box, close', 'wall-box-close', { closure: 'wall-box' }, ['tray-cover', 'clean', 'mate', 'cover']],
+    [
+      'joints of a ribbon cable: each ribbon at the splicer',
+      'joints',
+      { construction: 'ribbon' },
+      ['arc', 'count', 'ribbon-sleeve', 'ribbon-strip', 'ribbon-clean', 'ribbon-cleave', 'done', 'shards'],
+    ],
+    ['wall box, close', 'wall-box-close', { closure: 'wall-box' }, ['tray-cover', 'cords', 'groups', 'cover']],
     [
       'panel module',
       'panel-module',
       { closure: 'panel-module', construction: 'pigtail' },
-      ['outer', 'inner', 'grommet', 'aramid', 'coating'],
+      ['outer', 'grommet', 'inner', 'fix', 'sleeves', 'coating'],
+    ],
+    [
+      'panel module with ribbons of pigtails',
+      'panel-module',
+      { closure: 'panel-module', construction: 'rollable-ribbon', pigtails: 'ribbon' },
+      ['outer', 'grommet', 'inner', 'fix', 'ribbon-sleeve', 'matrix', 'holders'],
     ],
     [
       'panel in service',
@@ -201,22 +295,46 @@ describe('order of steps', () => {
       ['dark', 'boot', 'buffer', 'bend-test', 'lc-cleave'],
     ],
     [
-      'field-installable LC, from the cleaved fiber on',
-      'mechanical',
+      'field-installable LC, from the cleaved fiber on: no light, no aramid',
+      'field-lc',
       { work: 'connector', connector: 'field-lc', ferrule: 'LC', closure: null },
-      ['light', 'push', 'squeeze', 'cap', 'boot', 'end-check'],
+      ['insert', 'squeeze', 'boot-up', 'shards'],
+    ],
+    [
+      'field-installable LC has no window',
+      'mechanical',
+      { work: 'connector', connector: 'field-lc', closure: null },
+      [],
+    ],
+    [
+      'soft-coated fiber, SC',
+      'connector',
+      { work: 'connector', connector: 'soft-coated', ferrule: 'SC', closure: null },
+      ['dark', 'threaded-boot', 'cap-off', 'jacket', 'coating', 'cleave-sc'],
+    ],
+    [
+      'soft-coated fiber, from the cleaved fiber on',
+      'mechanical',
+      { work: 'connector', connector: 'soft-coated', ferrule: 'LC', closure: null },
+      ['light', 'push', 'lock', 'cap', 'boot', 'cover', 'end-check'],
+    ],
+    [
+      '900 µm tube, LC: by its own sheet',
+      'connector',
+      { work: 'connector', connector: 'tube-900', ferrule: 'LC', closure: null },
+      ['dark', 'build-up-tube', 'connector-open', 'tube', 'tube-cleave-lc'],
     ],
     [
       'pre-polished on a 900 µm tube: no aramid',
       'mechanical',
       { work: 'connector', connector: 'tube-900', ferrule: 'SC', closure: null },
-      ['light', 'push', 'lock', 'cap', 'end-check'],
+      ['light', 'push', 'hinge', 'boot-tight', 'cover', 'end-check'],
     ],
     [
       'epoxy and polish',
       'adhesive',
       { work: 'connector', connector: 'epoxy', ferrule: 'SC', closure: null },
-      ['bead', 'insert', 'crimp', 'cure', 'scribe', 'air-polish', 'polish', 'look'],
+      ['mix', 'bead', 'insert', 'crimp', 'cure', 'scribe', 'air-polish', 'polish', 'look'],
     ],
     [
       'anaerobic',
@@ -259,36 +377,37 @@ it('a panel module has lengths of its own, not those of a cable', () => {
 })
 
 describe('lengths, mm', () => {
-  const rollable = { construction: 'rollable-ribbon', armored: true, doubleJacket: true, ...member }
+  const rollable = { construction: 'rollable-ribbon', armored: true, grounded: true, doubleJacket: true, ...member }
+  // Inches of the trade by the inch of 25.4 mm, exact: 3 in is 76.2 mm, 2 in 50.8 mm.
   it.each<[string, Partial<SheetFacts>, number, number]>([
-    ['strength-member', {}, 51, 57],
-    ['ripcord-left', { armored: true }, 25, 25],
+    ['strength-member', {}, 50.8, 57.2],
+    ['ripcord-left', { armored: true, grounded: true }, 25, 25],
     ['sheath', {}, 1800, 1800],
-    ['allowance', rollable, 75, 125],
-    ['mark', rollable, 1875, 1925],
-    ['ring-cut', rollable, 75, 125],
+    ['allowance', rollable, 76.2, 127],
+    ['mark', rollable, 1876.2, 1927],
+    ['ring-cut', rollable, 76.2, 127],
     ['short-of-mark', rollable, 25, 25],
-    ['inner-jacket', rollable, 25, 38],
+    ['inner-jacket', rollable, 25.4, 38.1],
     ['inner-short', rollable, 75, 75],
     ['wrap', rollable, 25, 50],
-    ['bundle-end', rollable, 75, 125],
-    ['tape-past', { ...rollable, schools: { sheathEnd: 'basket', bond: 'before-wedge' } }, 0, 254],
+    ['bundle-end', rollable, 76.2, 127],
+    ['tape-past', rollable, 0, 254],
     ['test-cut', { construction: 'micro-module', ...member }, 100, 100],
     ['aramid', { construction: 'micro-module', ...member }, 170, 200],
-    ['ribbon-out', { construction: 'ribbon' }, 38, 38],
+    ['ribbon-out', { construction: 'ribbon' }, 38.1, 38.1],
     ['module-jacket', { closure: 'panel-module' }, 2500, 2500],
     ['module-inner', { closure: 'panel-module' }, 1000, 1000],
     ['module-coating', { closure: 'panel-module' }, 30, 30],
-    ['active-jacket', { construction: 'active-4', work: 'prepare', closure: null }, 152, 152],
-    ['active-pull', { construction: 'active-4', work: 'prepare', closure: null }, 76, 76],
+    ['active-jacket', { construction: 'active-4', work: 'prepare', closure: null }, 152.4, 152.4],
+    ['active-pull', { construction: 'active-4', work: 'prepare', closure: null }, 76.2, 76.2],
     ['felt', { closure: 'wall-box' }, 25, 25],
     ['tray-mark', { closure: 'wall-box' }, 25, 25],
     ['storing-radius', { closure: 'wall-box' }, 30, 30],
-    ['soft-jacket', { work: 'connector', connector: 'soft-coated', ferrule: 'SC' }, 51, 51],
+    ['soft-jacket', { work: 'connector', connector: 'soft-coated', ferrule: 'SC' }, 50.8, 50.8],
     ['soft-coating', { work: 'connector', connector: 'soft-coated', ferrule: 'SC' }, 12, 12],
     ['soft-cleave-sc', { work: 'connector', connector: 'soft-coated', ferrule: 'SC' }, 28, 28],
     ['soft-cleave-lc', { work: 'connector', connector: 'soft-coated', ferrule: 'LC' }, 24, 24],
-    ['tube-off', { work: 'connector', connector: 'tube-900', ferrule: 'SC' }, 51, 51],
+    ['tube-off', { work: 'connector', connector: 'tube-900', ferrule: 'SC' }, 50.8, 50.8],
     ['tube-cleave-sc', { work: 'connector', connector: 'tube-900', ferrule: 'SC' }, 16, 16],
     ['lc-buffer', { work: 'connector', connector: 'field-lc' }, 40, 40],
     ['lc-cleave', { work: 'connector', connector: 'field-lc' }, 10.5, 10.5],
@@ -332,7 +451,19 @@ describe('lengths, mm', () => {
 
 describe('every construction, closure and school', () => {
   const cases: SheetFacts[] = []
-  const bools = [false, true]
+  const grounding = [
+    [false, false, 'before-wedge'],
+    [true, false, 'before-wedge'],
+    [true, true, 'before-wedge'],
+    [true, true, 'after-wedge'],
+  ] as const
+  const works = [
+    ['re-enter', true],
+    ['bring-in', true],
+    ['bring-in', false],
+    ['prepare', false],
+    ['panel', true],
+  ] as const
   const traffic = [
     [false, false],
     [true, false],
@@ -343,28 +474,29 @@ describe('every construction, closure and school', () => {
     for (const entry of ['end', 'mid-span'] as const)
       for (const closure of ['gel-dome', 'wall-box', 'panel-module', 'live-panel', null] as const)
         for (const sheathEnd of ['attachment', 'basket'] as const)
-          for (const bond of ['before-wedge', 'after-wedge'] as const)
-            // Without armor nothing is bonded.
-            for (const armored of bond === 'before-wedge' ? bools : [true])
-              for (const [live, liveNeighbours] of traffic)
-                for (const diameter of [null, 0.009, 0.0127, 0.02])
-                  for (const work of ['re-enter', 'bring-in', 'prepare', 'panel'] as const)
-                    cases.push(
-                      testFacts({
-                        construction,
-                        entry,
-                        closure,
-                        schools: { sheathEnd, bond },
-                        armored,
-                        doubleJacket: armored,
-                        metallic: armored,
-                        strengthMember: construction === 'loose-tube',
-                        live,
-                        liveNeighbours,
-                        diameter,
-                        work,
-                      }),
-                    )
+          // Without armor nothing is grounded.
+          for (const [armored, grounded, groundCable] of grounding)
+            for (const [live, liveNeighbours] of traffic)
+              for (const diameter of [null, 0.009, 0.0127, 0.02])
+                for (const [work, inService] of works)
+                  cases.push(
+                    testFacts({
+                      construction,
+                      entry,
+                      closure,
+                      schools: { sheathEnd, groundCable },
+                      armored,
+                      grounded,
+                      doubleJacket: armored,
+                      metallic: armored,
+                      strengthMember: construction === 'loose-tube',
+                      live,
+                      liveNeighbours,
+                      diameter,
+                      work,
+                      inService,
+                    }),
+                  )
 
   it('gives a sheet without a gap, each lock before what waits for it, or says why there is none', () => {
     let sheets = 0
@@ -394,7 +526,30 @@ describe('every construction, closure and school', () => {
       if (facts.liveNeighbours && facts.work !== 'prepare') expect(order.at(-1)).toBe('neighbours-after.ask')
       else expect(order.some((id) => id.includes('neighbours'))).toBe(false)
       if (at('dome-open.clamp-ring') >= 0) expect(at('dome-open.vent')).toBeLessThan(at('dome-open.clamp-ring'))
-      if (at('dome-enter.bushing') >= 0) expect(at('dome-enter.bushing')).toBeLessThan(at('dome-close.screws'))
+      // A thin cable's bushing after the wedge and before the screws, which wait for it; the wedge does not.
+      if (at('dome-enter.bushing') >= 0) {
+        expect(at('dome-enter.wedge')).toBeLessThan(at('dome-enter.bushing'))
+        expect(at('dome-enter.bushing')).toBeLessThan(at('dome-close.screws'))
+      }
+      // Armor is bonded before the cable goes in, grounded on either side of the wedge, and only where the operator does.
+      const enters = at('dome-enter.lower') >= 0
+      expect(at('dome-enter.bond-plate') >= 0).toBe(enters && facts.grounded)
+      expect(order.filter((id) => /ground-(before|after)$/.test(id))).toEqual(
+        enters && facts.grounded
+          ? [`dome-enter.ground-${facts.schools.groundCable === 'before-wedge' ? 'before' : 'after'}`]
+          : [],
+      )
+      if (facts.grounded && enters) expect(at('dome-enter.bond-plate')).toBeLessThan(at('dome-enter.lower'))
+      if (at('dome-enter.ground-before') >= 0)
+        expect(at('dome-enter.ground-before')).toBeLessThan(at('dome-enter.wedge'))
+      if (at('dome-enter.ground-after') >= 0) expect(at('dome-enter.wedge')).toBeLessThan(at('dome-enter.ground-after'))
+      expect(order.some((id) => /ripcord-left|extend/.test(id)) && !facts.grounded).toBe(false)
+      expect(at('dome-enter.armor-end') >= 0).toBe(enters && facts.armored)
+      // Trays come out of every dome that a cable is brought into, new or in service.
+      expect(at('dome-open.trays-out') >= 0).toBe(at('dome-open.vent') >= 0 && facts.work === 'bring-in')
+      // A ribbon is taken up at the splicer, never before the cable is in.
+      if (at('joints.ribbon-sleeve') >= 0)
+        expect(at('joints.ribbon-sleeve')).toBeGreaterThan(at('dome-enter.turn-over'))
       // Nothing is cut before the cable is named twice and shown dark.
       const cuts = outcome.steps.flatMap(({ exposes = [] }, i) => (exposes.includes('cable cut') ? [i] : []))
       for (const cut of cuts) {

@@ -1,3 +1,4 @@
+import { ruleMillimetres } from '../../units/inches.ts'
 import { CAUTIONS } from '../procedures/cautions.ts'
 import type { ClosureModel } from '../closure/closureModel.ts'
 import { CLOSURE_WORDS, constructionWord, holds, type SheetFacts, type Work } from './facts.ts'
@@ -229,14 +230,13 @@ function toSheetField(
   facts: SheetFacts,
 ): SheetField {
   if (nominal === undefined) return { ...field, least: null, most: null }
-  const unit = field.unit === 'mm' ? 1000 : 1
   const counted = typeof nominal === 'number' ? nominal : numbersOf(facts)[nominal]
   if (counted === null) return { ...field, least: null, most: null }
-  const [least, most] =
-    counted === undefined ? [lengths[nominal]!.min * unit, lengths[nominal]!.max * unit] : [counted, counted]
-  // Millimetres as they are read off a rule, without what binary fractions add.
-  const tidy = (value: number) => Number(value.toFixed(6))
-  return { ...field, least: tidy(least - tolerance), most: tidy(most + tolerance) }
+  if (counted !== undefined) return { ...field, least: counted - tolerance, most: counted + tolerance }
+  // An exact 50.8 mm is read off a rule, and judged, as 51.
+  const read = field.unit === 'mm' ? ruleMillimetres : (metres: number) => metres
+  const { min, max } = lengths[nominal as string]!
+  return { ...field, least: read(min) - tolerance, most: read(max) + tolerance }
 }
 
 /** Which lengths behind a name nobody has given. */

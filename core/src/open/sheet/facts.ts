@@ -56,11 +56,11 @@ export const CONNECTOR_WORDS: Record<ConnectorWay, string> = {
 export interface Schools {
   /** Where the sheath ends: at the closure's cable attachment, or run on to the basket. */
   sheathEnd: 'attachment' | 'basket'
-  /** Armor is bonded before or after the wedge goes in. */
-  bond: 'before-wedge' | 'after-wedge'
+  /** The ground cable goes from the armor's bond to its stud before or after the wedge goes in: both work. */
+  groundCable: 'before-wedge' | 'after-wedge'
 }
 
-export const DEFAULT_SCHOOLS: Schools = { sheathEnd: 'attachment', bond: 'before-wedge' }
+export const DEFAULT_SCHOOLS: Schools = { sheathEnd: 'attachment', groundCable: 'before-wedge' }
 
 /** Under this diameter tape and a bushing go on: 12.7 mm (½ in), common practice. */
 export const THIN_BELOW = 0.0127
@@ -84,6 +84,8 @@ export interface SheetFacts {
   /** What they are called. */
   groupWord: string
   armored: boolean
+  /** Here the operator grounds armor: it gets a bond plate and a ground cable. */
+  grounded: boolean
   doubleJacket: boolean
   /** It has a member that the closure holds; rods bonded into the jacket are none. */
   strengthMember: boolean
@@ -116,6 +118,10 @@ export interface SheetFacts {
   connector: ConnectorWay | null
   /** Connector type where lengths depend on it. */
   ferrule: 'SC' | 'LC' | null
+  /** Connectors to be made on this cable's end. */
+  connectors: number
+  /** What a panel module brings: pigtails one by one, or ribbons of them. */
+  pigtails: 'single' | 'ribbon'
 }
 
 /** A cable on a bench, nothing else known of it; treated as live. */
@@ -130,6 +136,7 @@ export const BENCH_FACTS: SheetFacts = {
   groupFibers: null,
   groupWord: 'tube',
   armored: false,
+  grounded: false,
   doubleJacket: false,
   strengthMember: true,
   metallic: false,
@@ -149,6 +156,8 @@ export const BENCH_FACTS: SheetFacts = {
   schools: DEFAULT_SCHOOLS,
   connector: null,
   ferrule: null,
+  connectors: 1,
+  pigtails: 'single',
 }
 
 /** A test of facts: all that is said must hold; a list holds by any of its values. */
@@ -156,11 +165,14 @@ export interface Condition {
   work?: readonly Work[] | undefined
   construction?: readonly string[] | undefined
   closure?: readonly ClosureKind[] | undefined
+  /** Not in these; holds also where there is no closure. */
+  closureOtherThan?: readonly ClosureKind[] | undefined
   entry?: readonly SheetFacts['entry'][] | undefined
   ground?: readonly Ground[] | undefined
   connector?: readonly ConnectorWay[] | undefined
   ferrule?: readonly ('SC' | 'LC')[] | undefined
   armored?: boolean | undefined
+  grounded?: boolean | undefined
   doubleJacket?: boolean | undefined
   strengthMember?: boolean | undefined
   metallic?: boolean | undefined
@@ -171,8 +183,11 @@ export interface Condition {
   thin?: boolean | undefined
   /** More than so many fibers. */
   moreFibersThan?: number | undefined
+  /** One connector is to be made, or more than one. */
+  connectors?: 'one' | 'several' | undefined
+  pigtails?: SheetFacts['pigtails'] | undefined
   sheathEnd?: Schools['sheathEnd'] | undefined
-  bond?: Schools['bond'] | undefined
+  groundCable?: Schools['groundCable'] | undefined
 }
 
 /** Whether facts fit a condition. */
@@ -185,11 +200,13 @@ export function holds(condition: Condition | undefined, facts: SheetFacts): bool
     any(condition.work, facts.work) &&
     any(condition.construction, facts.construction) &&
     any(condition.closure, facts.closure) &&
+    (facts.closure === null || !condition.closureOtherThan?.includes(facts.closure)) &&
     any(condition.entry, facts.entry) &&
     any(condition.ground, facts.ground) &&
     any(condition.connector, facts.connector) &&
     any(condition.ferrule, facts.ferrule) &&
     same(condition.armored, facts.armored) &&
+    same(condition.grounded, facts.grounded) &&
     same(condition.doubleJacket, facts.doubleJacket) &&
     same(condition.strengthMember, facts.strengthMember) &&
     same(condition.metallic, facts.metallic) &&
@@ -198,7 +215,9 @@ export function holds(condition: Condition | undefined, facts: SheetFacts): bool
     same(condition.liveNeighbours, facts.liveNeighbours) &&
     same(condition.thin, facts.diameter !== null && facts.diameter < facts.bushingBelow) &&
     (condition.moreFibersThan === undefined || facts.fiberCount > condition.moreFibersThan) &&
+    same(condition.connectors, facts.connectors > 1 ? 'several' : 'one') &&
+    same(condition.pigtails, facts.pigtails) &&
     same(condition.sheathEnd, facts.schools.sheathEnd) &&
-    same(condition.bond, facts.schools.bond)
+    same(condition.groundCable, facts.schools.groundCable)
   )
 }

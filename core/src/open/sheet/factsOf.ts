@@ -42,6 +42,8 @@ export function factsOf(plant: PlantBundle, place: SheetPlace, work: Work, model
     groupFibers: cable.tubeSize,
     groupWord: groups.word,
     armored: cable.armored ?? false,
+    // What a dome holds by its armor is bonded; where an operator grounds nothing, the person says so.
+    grounded: cable.armored ?? false,
     doubleJacket: cable.doubleJacket ?? false,
     strengthMember: cable.strengthMember ?? !inJacket,
     // Armor is metal too.
@@ -62,6 +64,8 @@ export function factsOf(plant: PlantBundle, place: SheetPlace, work: Work, model
     schools: DEFAULT_SCHOOLS,
     connector: work === 'connector' ? 'soft-coated' : null,
     ferrule: work === 'connector' ? 'SC' : null,
+    connectors: 1,
+    pigtails: 'single',
   }
 }
 

@@ -133,13 +133,60 @@ describe('locks', () => {
     expect(broken).toBeGreaterThan(10)
   })
 
+  it.each<[string, Partial<SheetFacts>]>([
+    ['a thin, armored, grounded cable into a dome', { ...live, grounded: true }],
+    [
+      'grounded after the wedge',
+      { ...live, grounded: true, schools: { sheathEnd: 'basket', groundCable: 'after-wedge' } },
+    ],
+    [
+      'rollable ribbon',
+      { construction: 'rollable-ribbon', strengthMember: false, armored: true, doubleJacket: true, metallic: true },
+    ],
+    ['a wall box', { construction: 'micro-module', closure: 'wall-box', fiberCount: 24 }],
+    ['a panel module of ribbons', { closure: 'panel-module', pigtails: 'ribbon' }],
+    ['a connector in a 900 µm tube', { work: 'connector', connector: 'tube-900', ferrule: 'SC', closure: null }],
+    ['a field-installable connector', { work: 'connector', connector: 'field-lc', ferrule: 'LC', closure: null }],
+    ['epoxy and polish', { work: 'connector', connector: 'epoxy', ferrule: 'SC', closure: null }],
+  ])('what must wait waits, and what may be free is free: %s', (_name, facts) => {
+    const sheet = sheetOf(facts)
+    const needed = (id: string): Set<string> => {
+      const locks = sheet.steps.find((step) => step.id === id)!.locks ?? []
+      return new Set(locks.flatMap((lock) => [lock.step, ...needed(lock.step)]))
+    }
+    for (const { id, locks = [] } of sheet.steps) {
+      const before = needed(id)
+      // With nothing done but what it waits for, it is free.
+      const least = wholeOf(sheet).filter(
+        (event) => event.kind === 'release' || [...before].some((one) => one === event.entry.step),
+      )
+      expect(stateOf(sheet, least, id).obstacles).toEqual([])
+      // With everything done but one of those, it waits, whatever else is done.
+      for (const lock of locks) {
+        const without = wholeOf(sheet).filter(
+          (event) => event.kind === 'release' || ![id, lock.step].includes(event.entry.step),
+        )
+        const done = progressOf(sheet, without)
+        expect(done.steps.find(({ step }) => step.id === id)!.obstacles.join()).toContain(lock.why)
+      }
+    }
+  })
+
+  it('the wedge waits for no bushing, and the bushing for no wedge: the screws alone wait for it', () => {
+    const sheet = sheetOf(live)
+    expect(
+      sheet.steps.flatMap(({ id, locks = [] }) => (locks.some(({ step }) => /bushing/.test(step)) ? [id] : [])),
+    ).toEqual(['dome-close.screws'])
+    expect(sheet.steps.find(({ id }) => id === 'dome-enter.bushing')!.locks).toEqual([])
+  })
+
   it('says what comes first and why: the bushing can’t pass the gel once the screw is tight', () => {
     const sheet = sheetOf(live)
     const events = wholeOf(sheet).filter(
       (event) => event.kind !== 'step' || !['dome-enter.bushing', 'dome-close.screws'].includes(event.entry.step),
     )
     const screws = stateOf(sheet, events, 'dome-close.screws')
-    expect(screws.obstacles.join()).toMatch(/“Bushing on” comes first: the bushing can’t pass the gel/)
+    expect(screws.obstacles.join()).toMatch(/“Bushing over the cable.*” comes first: the bushing can’t pass the gel/)
     const forced = [...events, did(good(sheet, 'dome-close.screws'))]
     expect(stateOf(sheet, forced, 'dome-close.screws')).toMatchObject({ state: 'open' })
     expect(stateOf(sheet, forced, 'dome-close.screws').others[0]!.why).toMatch(/out of order/)

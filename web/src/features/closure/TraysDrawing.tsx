@@ -181,7 +181,7 @@ function groupInWords({ cable: id, group }: CableGroup, cables: readonly CableAt
   const cable = cables.find((one) => one.cable.id === id)?.cable
   if (!cable || whyNotFound(cable) !== null) return `${id} group ${group}`
   const place = placeOfFiber(cable, (group - 1) * cable.tubeSize + 1)
-  return [id, place.groupWord, group, ...(place.groupColor ? [colorInWords(place.groupColor)] : [])].join(' ')
+  return `${id} ${place.groupWord} ${group} ${colorInWords(place.groupColor)}`
 }
 
 /** Two tubes that meet, in words. */

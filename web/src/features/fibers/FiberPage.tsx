@@ -98,7 +98,7 @@ function Found({ cable, fiber, onFiber }: { cable: Cable; fiber: number; onFiber
         <Box component="span" sx={{ fontSize: 14, color: 'text.secondary' }}>
           {' '}
           {cable.colorOrder}
-          {inBundles && '; the colours of its two binder threads are in the cable’s own record'}
+          {inBundles && ', bundles by their binder threads'}
         </Box>
       </Typography>
       <TextField

@@ -5,14 +5,7 @@ export function FiberWords({ place }: { place: FiberPlace }) {
   const { groupWord, group, groupColor, ribbon, ribbonColor, position, color } = place
   return (
     <>
-      {groupWord} {group}
-      {groupColor !== null && (
-        <>
-          {' '}
-          <strong>{colorInWords(groupColor)}</strong>
-        </>
-      )}
-      ,{' '}
+      {groupWord} {group} <strong>{colorInWords(groupColor)}</strong>,{' '}
       {ribbon !== null && (
         <>
           ribbon {ribbon}{' '}

@@ -5,14 +5,12 @@ import Typography from '@mui/material/Typography'
 import { Strand } from '../fibers/Strand.tsx'
 import type { StageProps } from '../callout/stageProps.ts'
 
-/** Tubes or modules of a cable in their order, by number and colour: what is counted, and which one is missing. */
+/** Tubes, modules or bundles of a cable in their order, by number and colour: what is counted, and which one is missing. */
 export function GroupColors({ plant, cable: id }: Pick<StageProps, 'plant'> & { cable: string | null }) {
   const cable = plant.cables.find((one) => one.id === id)
   if (!cable || whyNotFound(cable) !== null) return null
   const { count, word } = groupsOf(cable)
   const colors = Array.from({ length: count }, (_, i) => placeOfFiber(cable, i * cable.tubeSize + 1).groupColor)
-  if (colors.some((color) => color === null))
-    return <Typography sx={{ mb: 1 }}>Which two threads bind each {word} is in the cable’s own record.</Typography>
   return (
     <Box
       component="ol"
@@ -23,7 +21,7 @@ export function GroupColors({ plant, cable: id }: Pick<StageProps, 'plant'> & { 
         <Box component="li" key={i}>
           <Strand color={color} />
           <Typography>
-            {i + 1} {colorInWords(color!)}
+            {i + 1} {colorInWords(color)}
           </Typography>
         </Box>
       ))}

@@ -276,7 +276,13 @@ function SheetForm({
         </Box>
       )}
       <Box sx={{ display: 'flex', flexWrap: 'wrap' }}>
-        {cuts && tick('Armored', facts.armored, (armored) => know({ armored, metallic: armored || facts.metallic }))}
+        {cuts &&
+          tick('Armored', facts.armored, (armored) =>
+            know({ armored, grounded: armored, metallic: armored || facts.metallic }),
+          )}
+        {work === 'bring-in' &&
+          facts.armored &&
+          tick('The operator grounds armor here', facts.grounded, (grounded) => know({ grounded }))}
         {cuts && tick('Second jacket', facts.doubleJacket, (doubleJacket) => know({ doubleJacket }))}
         {cuts && tick('Strength member to hold', facts.strengthMember, (strengthMember) => know({ strengthMember }))}
         {cuts && tick('Copper, tracer wire or messenger', facts.metallic, (metallic) => know({ metallic }))}
@@ -301,15 +307,34 @@ function SheetForm({
             230,
           )}
           {facts.armored &&
+            facts.grounded &&
             select(
-              'Armor is bonded',
-              facts.schools.bond,
+              'Ground cable goes on',
+              facts.schools.groundCable,
               [['before-wedge', 'before the wedge'] as const, ['after-wedge', 'after the wedge'] as const],
-              (bond) => know({ schools: { ...facts.schools, bond } }),
+              (groundCable) => know({ schools: { ...facts.schools, groundCable } }),
               230,
             )}
         </Box>
       )}
+      {work === 'bring-in' &&
+        place.panel &&
+        select(
+          'Pigtails of the module',
+          facts.pigtails,
+          [['single', 'one by one'] as const, ['ribbon', 'ribbons of 12'] as const],
+          (pigtails) => know({ pigtails }),
+          230,
+        )}
+      {work === 'prepare' &&
+        facts.construction === 'active-4' &&
+        select(
+          'Connectors to make',
+          facts.connectors > 1 ? 'several' : 'one',
+          [['one', 'one'] as const, ['several', `two to ${facts.fiberCount}`] as const],
+          (many) => know({ connectors: many === 'one' ? 1 : facts.fiberCount }),
+          230,
+        )}
       {asked.map((id) => (
         <TextField
           key={id}

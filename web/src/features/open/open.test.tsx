@@ -95,7 +95,7 @@ it('a cure takes the minutes of its sheet, and runs on above every stage', async
     ...sheet.steps.slice(0, cure).map((step) =>
       did(step.id, {
         said: cautionsOf(step).map(({ id }) => id),
-        values: Object.fromEntries(step.fields.map(({ id }) => [id, 'none'])),
+        values: Object.fromEntries(step.fields.map(({ id, least }) => [id, least ?? 'none'])),
       }),
     ),
   ]

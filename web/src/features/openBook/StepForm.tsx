@@ -188,6 +188,7 @@ function filled<T>(list: readonly T[]): readonly T[] | undefined {
 const WHERE: readonly (readonly [string, string, Condition])[] = [
   ['armored', 'armored', { armored: true }],
   ['plain', 'not armored', { armored: false }],
+  ['grounded', 'armor is grounded here', { grounded: true }],
   ['double', 'second jacket', { doubleJacket: true }],
   ['metallic', 'copper, tracer wire or messenger', { metallic: true }],
   ['member', 'strength member to hold', { strengthMember: true }],
@@ -201,6 +202,12 @@ const WHERE: readonly (readonly [string, string, Condition])[] = [
   ['mid-span', 'mid-span entry', { entry: ['mid-span'] }],
   ['basket', 'sheath run to the basket', { sheathEnd: 'basket' }],
   ['attachment', 'sheath ends at the attachment', { sheathEnd: 'attachment' }],
+  ['ground-before', 'ground cable before the wedge', { groundCable: 'before-wedge' }],
+  ['ground-after', 'ground cable after the wedge', { groundCable: 'after-wedge' }],
+  ['ribbon-pigtails', 'pigtails in ribbons', { pigtails: 'ribbon' }],
+  ['single-pigtails', 'pigtails one by one', { pigtails: 'single' }],
+  ['one-connector', 'one connector to make', { connectors: 'one' }],
+  ['several-connectors', 'more than one connector to make', { connectors: 'several' }],
 ]
 
 function isWithin(part: Condition, whole: Condition = {}): boolean {

@@ -36,7 +36,7 @@ describe('procedures of the operator’s own', () => {
     const { book, version } = saved(sent)!
     expect(version).toBe(3)
     expect(book.procedures).toHaveLength(1)
-    expect(book.procedures[0]).toMatchObject({ id: 'dome-open', version: 2 })
+    expect(book.procedures[0]).toMatchObject({ id: 'dome-open', version: 3 })
     expect(book.procedures[0]!.steps[4]!.do).toBe('Base on a stand. Check twice.')
     // What is not changed comes along.
     expect(book.procedures[0]!.steps[1]!.locks).toEqual([
