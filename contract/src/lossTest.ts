@@ -40,9 +40,12 @@ const sourceCheck = z.strictObject({
   cord: name,
   wavelength: z.number().int().min(600).max(1700),
   kind: z.enum(['laser', 'LED']),
-  level: dBm,
+  /** Meters show “low” for no light. */
+  level: z.union([dBm, z.literal('low')]),
   /** Loss of adapter and third cord, dB; null while it was not read. */
   third: z.number().min(-5).max(60).nullable(),
+  thirdCord: name.optional(),
+  sleeve: name.optional(),
 }) satisfies z.ZodType<SourceCheck>
 export const sourceCheckEntry = z.strictObject({ kind: z.literal('source-check'), check: sourceCheck })
 

@@ -52,15 +52,32 @@ test('a loss test: reference by power, readings fiber after fiber and pasted, a 
   await expect(table.getByText('no proof', { exact: true })).toHaveCount(3)
   await expect(verdict).toContainText('the reference had moved')
 
-  // 5. The daily check: low through the cord, then a cord that loses too much.
+  // 5. The daily check: no light, a level too low; good at one wavelength, low at the other; a bad sleeve, named.
   await section.getByText('Daily check of source, cords and meter').scrollIntoViewIfNeeded()
   await section.getByLabel('Through the cord, dBm').fill('-17')
-  await expect(section.getByText(/the wrong leg of a duplex cord, reads low too/)).toBeVisible()
-  await section.getByLabel('Through the cord, dBm').fill('-10.2')
-  await section.getByLabel('Zeroed, through the third cord, dB').fill('0.9')
+  await expect(section.getByText(/the wrong leg of a duplex cord/)).toBeVisible()
+  await section.getByLabel('Through the cord, dBm').fill('low')
+  await expect(section.getByText(/no light reaches the meter.*a cap left on/)).toBeVisible()
   await section.getByLabel('Cord', { exact: true }).fill('LC 1')
+  await section.getByLabel('Third cord', { exact: true }).fill('LC 5')
+  const look = async (level: string, third: string, sleeve: string) => {
+    await section.getByLabel('Through the cord, dBm').fill(level)
+    await section.getByLabel('Zeroed, through the third cord, dB').fill(third)
+    await section.getByLabel('Sleeve', { exact: true }).fill(sleeve)
+    await section.getByRole('button', { name: 'Keep the check' }).click()
+    await expect(section.getByLabel('Through the cord, dBm')).toHaveValue('')
+  }
+  await look('-10.2', '0.2', 'sleeve 2')
+  const summary = section.locator('summary').filter({ hasText: 'Daily check' })
+  await expect(summary).toContainText(/Good LC 1, 1310 nm.*1550 nm not yet/)
+  await section.getByLabel('Through the cord, dBm').fill('-17')
+  await expect(section.getByText(/1310 nm is as it should be through the same cord: likely/)).toBeVisible()
+  for (let k = 0; k < 2; k++) await look('-10.1', '0.9', 'sleeve 1')
+  await section.getByLabel('Through the cord, dBm').fill('-10.1')
+  await section.getByLabel('Zeroed, through the third cord, dB').fill('0.9')
+  await expect(section.getByText(/replace sleeve 1, not the first cord/)).toBeVisible()
   await section.getByRole('button', { name: 'Keep the check' }).click()
-  await expect(section.getByText('The cord loses too much').first()).toBeVisible()
+  await expect(summary).toContainText('Third cord or sleeve loses too much')
 
   // 6. Received power, where there are no traces of both times to hold it against.
   const received = page.getByRole('region', { name: 'Received power' })

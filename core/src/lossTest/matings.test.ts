@@ -16,6 +16,14 @@ describe('matings of test cords (common practice)', () => {
     expect(matingsOf({ kind: 'source-check', check: { cord: 'launch 3' } }, [])).toEqual([
       { cord: 'launch 3', count: 2 },
     ])
+    const check = { cord: 'launch 3', third: 0.2, thirdCord: 'LC 5', sleeve: 'sleeve 2' }
+    expect(matingsOf({ kind: 'source-check', check }, [])).toEqual([
+      { cord: 'launch 3', count: 2 },
+      { cord: 'LC 5', count: 2 },
+      { cord: 'sleeve 2', count: 1 },
+    ])
+    // Not put in, not mated.
+    expect(matingsOf({ kind: 'source-check', check: { ...check, third: null } }, [])).toHaveLength(1)
   })
 
   it('a look at the reference counts the readings since the last one, of this reference alone', () => {

@@ -12,7 +12,7 @@ interface Plugged {
   kind: string
   cords?: string
   referenceId?: string
-  check?: { cord: string }
+  check?: { cord: string; third?: number | null; thirdCord?: string | undefined; sleeve?: string | undefined }
 }
 
 /**
@@ -24,8 +24,11 @@ export function matingsOf(entry: Plugged, log: readonly LoggedEntry[]): { cord: 
   const each = (text: string | undefined, count: number) => cordNames(text ?? '').map((cord) => ({ cord, count }))
   switch (entry.kind) {
     case 'source-check':
-      // Through the cord, and out of it again for the third one.
-      return each(entry.check?.cord, 2)
+      // Through the cord, and out of it again for the third one: its two ends, in the sleeve one pair.
+      return [
+        ...each(entry.check?.cord, 2),
+        ...(entry.check?.third == null ? [] : [...each(entry.check.thirdCord, 2), ...each(entry.check.sleeve, 1)]),
+      ]
     case 'loss-reference':
       return each(entry.cords, 1)
     case 'reference-look': {

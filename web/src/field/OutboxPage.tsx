@@ -175,7 +175,7 @@ function logEntryInWords(entry: LogEntry): string {
     case 'end-face':
       return `End face: ${entry.node}, ${entry.side}, ${entry.overruled?.verdict ?? entry.verdict}`
     case 'source-check':
-      return `Daily check: ${entry.check.cord || 'cord'}, ${entry.check.level.toFixed(2)} dBm`
+      return `Daily check: ${entry.check.cord || 'cord'}, ${entry.check.level === 'low' ? 'no light' : `${entry.check.level.toFixed(2)} dBm`}`
     case 'loss-reference':
       return `Reference, ${entry.method}, ${entry.wavelength} nm: ${entry.level.toFixed(2)} dBm`
     case 'reference-look':

@@ -122,13 +122,19 @@ describe('what is left when a callout is closed', () => {
     expect(closures([at(100, '1'), at(102, '2')])).toEqual([])
   })
 
-  it('a cord that the daily check told to replace is on the list', () => {
-    const check = { source: 's', meter: 'm', cord: 'LC 1', wavelength: 1310, kind: 'laser', level: -10, third: 0.8 }
+  it('what the daily check told to replace is on the list: the third cord and the sleeve, not the first cord', () => {
+    const cords = { cord: 'LC 1', thirdCord: 'LC 3', sleeve: 'sleeve 2' }
+    const check = { source: 's', meter: 'm', ...cords, wavelength: 1310, kind: 'laser', level: -10, third: 0.8 }
     const log = ['1', '2', '3'].map((id) => ({ ...splice(id, 0, ''), entry: { kind: 'source-check', check } }))
     expect(left({ log })).toEqual([
       {
         kind: 'wear',
-        what: 'replace test cord LC 1',
+        what: 'replace LC 3',
+        because: 'the daily check: adapter and third cord lose 0.80 dB, at most 0.5 dB, cleaned and reseated',
+      },
+      {
+        kind: 'wear',
+        what: 'replace sleeve 2',
         because: 'the daily check: adapter and third cord lose 0.80 dB, at most 0.5 dB, cleaned and reseated',
       },
     ])

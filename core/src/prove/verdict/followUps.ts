@@ -1,7 +1,7 @@
 import { kindName } from '../../kit/kinds.ts'
 import type { Kit } from '../../kit/kit.ts'
 import { standing, type LoggedEntry } from '../../log/standing.ts'
-import { cordsToReplace, sourceChecksOf } from '../../lossTest/dailyCheck.ts'
+import { cordsToReplace, sourceChecksOf, type SourceCheck } from '../../lossTest/dailyCheck.ts'
 import { cordNames } from '../../lossTest/matings.ts'
 import type { Proof } from './proof.ts'
 import { acceptedJoints, newClosures } from './work.ts'
@@ -87,12 +87,13 @@ function usedIn(log: readonly LoggedEntry[]): ReadonlySet<string> {
     source?: string | null
     meter?: string | null
     cords?: string
-    check?: { source: string | null; meter: string | null; cord: string }
+    check?: Pick<SourceCheck, 'source' | 'meter' | 'cord' | 'thirdCord' | 'sleeve'>
   }
   const named = log.flatMap(({ entry, superseded }) => {
     const { kind, setup, source, meter, cords, check } = entry as Naming
     if (superseded) return []
-    if (check) return [check.source, check.meter, ...cordNames(check.cord)]
+    if (check)
+      return [check.source, check.meter, ...[check.cord, check.thirdCord ?? '', check.sleeve ?? ''].flatMap(cordNames)]
     if (kind === 'splice-session') return [setup!.splicer, setup!.cleaver]
     return kind === 'loss-reference' ? [source, meter, ...cordNames(cords ?? '')] : []
   })
@@ -114,9 +115,9 @@ function ofKit({ items }: Kit, log: readonly LoggedEntry[], now: string): Follow
         ]
       : [],
   )
-  const cords = cordsToReplace(sourceChecksOf(log)).map(({ cord, reason }): FollowUp => ({
+  const cords = cordsToReplace(sourceChecksOf(log)).map(({ what, reason }): FollowUp => ({
     kind: 'wear',
-    what: `replace test cord ${cord}`,
+    what: `replace ${what}`,
     because: `the daily check: ${reason}, cleaned and reseated`,
   }))
   const due = own.flatMap(({ kind, name, calibratedUntil }): FollowUp[] =>

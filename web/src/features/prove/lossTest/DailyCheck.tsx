@@ -1,4 +1,5 @@
 import {
+  checkedToday,
   judgeNext,
   readMeter,
   SOURCE_KINDS,
@@ -11,22 +12,33 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
-import { useState } from 'react'
+import { Fragment, useState } from 'react'
 import { useEnter } from '../../../api/useEnter.ts'
 import { Judgement, type Tone } from '../../../ui/Judgement.tsx'
 import { Problem } from '../../../ui/Problem.tsx'
 import { SelectField } from '../../../ui/SelectField.tsx'
 import { clock } from '../../../ui/time.ts'
 import type { StageProps } from '../../callout/stageProps.ts'
-import { coreOfLink, NOT_SAID, said, TEST_WAVELENGTHS, useInstruments } from './instruments.ts'
+import { CHECKED_WAVELENGTHS, coreOfLink, NOT_SAID, said, TEST_WAVELENGTHS, useInstruments } from './instruments.ts'
 
 const TONES: Record<CheckWord, { tone: Tone; word: string }> = {
   good: { tone: 'good', word: 'Good' },
   'go on': { tone: 'unknown', word: 'Level as it should be' },
   low: { tone: 'bad', word: 'Low' },
   high: { tone: 'close', word: 'Too high' },
-  'cord bad': { tone: 'bad', word: 'The cord loses too much' },
+  'cord bad': { tone: 'bad', word: 'Third cord or sleeve loses too much' },
+  'to service': { tone: 'bad', word: 'Source or meter: to service' },
   'below zero': { tone: 'close', word: 'Below zero' },
+}
+
+/** A check in a few words. */
+function Looked({ check: { judgement, cord, wavelength, at, own } }: { check: LoggedCheck }) {
+  return (
+    <>
+      <Judgement {...TONES[judgement.word]} /> {cord}, {wavelength} nm, {clock(at)}
+      {!own && ', in another callout'}
+    </>
+  )
 }
 
 /** Source, cord and meter before anything is tested with them: level first, then the third cord. */
@@ -40,15 +52,21 @@ export function DailyCheck({
   const sources = useInstruments('light source')
   const meters = useInstruments('power meter')
   const wavelengths = TEST_WAVELENGTHS[coreOfLink(plant, link).kind]
-  const [wavelength, setWavelength] = useState<number>(wavelengths[0])
+  const today = checkedToday(checks, CHECKED_WAVELENGTHS[coreOfLink(plant, link).kind], new Date())
+  const missing = today.filter(({ last }) => last?.judgement.word !== 'good')
+  const [chosen, setWavelength] = useState<number | null>(null)
+  const wavelength = chosen ?? missing[0]?.wavelength ?? wavelengths[0]
   const [kind, setKind] = useState<SourceKind>('laser')
   const [source, setSource] = useState(NOT_SAID)
   const [meter, setMeter] = useState(NOT_SAID)
   const [cord, setCord] = useState('')
+  const [thirdCord, setThirdCord] = useState('')
+  const [sleeve, setSleeve] = useState('')
   const [level, setLevel] = useState('')
   const [third, setThird] = useState('')
   const [levelRead, thirdRead] = [readMeter(level, 'level'), readMeter(third, 'loss')]
-  const shown = levelRead && 'level' in levelRead ? levelRead.level : null
+  const dark = level.trim().toLowerCase() === 'low'
+  const shown = dark ? 'low' : levelRead && 'level' in levelRead ? levelRead.level : null
   const lost = thirdRead && 'loss' in thirdRead ? thirdRead.loss : null
   const bad = [
     level.trim() !== '' && shown === null,
@@ -57,15 +75,26 @@ export function DailyCheck({
   const check: SourceCheck | null =
     shown === null || bad[1]
       ? null
-      : { source: said(source), meter: said(meter), cord: cord.trim(), wavelength, kind, level: shown, third: lost }
+      : {
+          source: said(source),
+          meter: said(meter),
+          cord: cord.trim(),
+          wavelength,
+          kind,
+          level: shown,
+          third: dark ? null : lost,
+          thirdCord: thirdCord.trim(),
+          sleeve: sleeve.trim(),
+        }
   const judged = check && judgeNext(checks, check)
   const last = checks.at(-1)
-  const today = last !== undefined && new Date(last.at).toDateString() === new Date().toDateString()
-  const done = today && last.judgement.word === 'good'
+  const done = missing.length === 0
   const keep = async () => {
     if (!(await enter({ kind: 'source-check', check: check! }))) return
     setLevel('')
     setThird('')
+    // The next wavelength that is still to be checked.
+    if (judged?.word === 'good') setWavelength(null)
   }
   const figure = (label: string, value: string, set: (value: string) => void, isBad: boolean, help: string) => (
     <TextField
@@ -82,15 +111,20 @@ export function DailyCheck({
     <Box component="details" open={!done} sx={{ mb: 1 }}>
       <Box component="summary" sx={{ py: 1.25, cursor: 'pointer' }}>
         <strong>Daily check of source, cords and meter</strong>
-        {last ? (
+        {': '}
+        {last === undefined && 'not made yet'}
+        {last !== undefined && today.every((one) => one.last === null) && (
           <>
-            {today ? ': ' : ', not made today; the last one: '}
-            <Judgement {...TONES[last.judgement.word]} /> {last.cord}, {last.wavelength} nm, {clock(last.at)}
-            {!last.own && ', in another callout'}
+            not made today; the last one: <Looked check={last} />
           </>
-        ) : (
-          ': not made yet'
         )}
+        {today.some((one) => one.last !== null) &&
+          today.map((one, i) => (
+            <Fragment key={one.wavelength}>
+              {i > 0 && '; '}
+              {one.last === null ? `${one.wavelength} nm not yet` : <Looked check={one.last} />}
+            </Fragment>
+          ))}
       </Box>
       <Box
         component="form"
@@ -101,7 +135,7 @@ export function DailyCheck({
       >
         <Typography sx={{ mb: 1.5 }}>
           Caps off, ends inspected and clean. Source to meter through the cord; then zero the meter and put adapter and
-          third cord in.
+          third cord in. Once at each wavelength that is tested at.
         </Typography>
         <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', mb: 1.5 }}>
           <SelectField
@@ -139,9 +173,23 @@ export function DailyCheck({
             slotProps={{ htmlInput: { maxLength: 200 } }}
             sx={{ flex: '1 1 150px' }}
           />
+          <TextField
+            label="Third cord"
+            value={thirdCord}
+            onChange={({ target }) => setThirdCord(target.value)}
+            slotProps={{ htmlInput: { maxLength: 200 } }}
+            sx={{ flex: '1 1 150px' }}
+          />
+          <TextField
+            label="Sleeve"
+            value={sleeve}
+            onChange={({ target }) => setSleeve(target.value)}
+            slotProps={{ htmlInput: { maxLength: 200 } }}
+            sx={{ flex: '1 1 150px' }}
+          />
         </Box>
         <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'flex-start' }}>
-          {figure('Through the cord, dBm', level, setLevel, bad[0], 'a level: dBm or µW')}
+          {figure('Through the cord, dBm', level, setLevel, bad[0], 'a level, dBm or µW, or “low”')}
           {figure('Zeroed, through the third cord, dB', third, setThird, bad[1], 'a loss, once the level is right')}
           <Button type="submit" variant="outlined" disabled={check === null || busy} sx={{ minHeight: 56 }}>
             Keep the check

@@ -2,6 +2,9 @@ import { coreOf, type FiberCore } from '@cold-thread/core/fiber'
 import { isCableStep, type Cable, type Link, type PlantBundle } from '@cold-thread/core/plant'
 import { useKitQuery } from '../../../api/api.ts'
 
+/** Wavelengths that installed links are tested at, nm: both are checked each day; longer ones where they are used. */
+export const CHECKED_WAVELENGTHS = { 'single-mode': [1310, 1550], multimode: [850, 1300] } as const
+
 /** Wavelengths that links of a kind are tested at, nm. */
 export const TEST_WAVELENGTHS = { 'single-mode': [1310, 1550, 1625], multimode: [850, 1300] } as const
 

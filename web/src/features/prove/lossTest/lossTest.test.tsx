@@ -70,30 +70,44 @@ describe('the daily check', () => {
     const level = await screen.findByLabelText('Through the cord, dBm')
     const form = within(level.closest('form')!)
     await userEvent.type(level, '-17')
-    expect(form.getByRole('status').textContent).toMatch(/Low.*not set to 1310 nm, or the wrong leg.*Next: set both/)
+    expect(form.getByRole('status').textContent).toMatch(/Low.*not set to 1310 nm, the wrong leg.*Next: caps off/)
     await userEvent.clear(level)
     await userEvent.type(level, '-10,1')
     expect(form.getByRole('status').textContent).toMatch(/Level as it should be.*Next: zero the meter/)
     await userEvent.type(form.getByLabelText('Zeroed, through the third cord, dB'), '0.8')
-    expect(form.getByRole('status').textContent).toMatch(/The cord loses too much.*at most 0\.5 dB.*Next: clean/)
+    expect(form.getByRole('status').textContent).toMatch(
+      /Third cord or sleeve loses too much.*at most 0\.5 dB.*Next: clean third cord/,
+    )
     await userEvent.type(form.getByLabelText('Cord'), 'LC 1')
+    await userEvent.type(form.getByLabelText('Third cord'), 'LC 5')
+    await userEvent.type(form.getByLabelText('Sleeve'), 'sleeve 1')
     await userEvent.click(form.getByRole('button', { name: 'Keep the check' }))
     expect((await entered())[0]).toEqual({
       kind: 'source-check',
-      check: { source: null, meter: null, cord: 'LC 1', wavelength: 1310, kind: 'laser', level: -10.1, third: 0.8 },
+      check: {
+        source: null,
+        meter: null,
+        cord: 'LC 1',
+        wavelength: 1310,
+        kind: 'laser',
+        level: -10.1,
+        third: 0.8,
+        thirdCord: 'LC 5',
+        sleeve: 'sleeve 1',
+      },
     })
   })
 })
 
 describe('the daily check of another callout', () => {
-  const made = (daysAgo: number): MadeCheck => ({
-    id: '01a0c0de-0000-7000-8000-0000000000dd',
+  const made = (daysAgo: number, wavelength = 1310): MadeCheck => ({
+    id: `01a0c0de-0000-7000-8000-00000000${wavelength}`,
     by: 'a',
     at: new Date(Date.now() - 86_400_000 * daysAgo).toISOString(),
     source: 's',
     meter: 'm',
     cord: 'LC 1',
-    wavelength: 1310,
+    wavelength,
     kind: 'laser',
     level: -9.2,
     third: 0.2,
@@ -101,9 +115,19 @@ describe('the daily check of another callout', () => {
   const summary = () => screen.findByText(/in another callout/)
 
   it('of today will do, and is folded away', async () => {
-    show([], TECHNICIAN, [made(0)])
-    expect((await summary()).textContent).toMatch(/^Daily check of source, cords and meter: .*Good LC 1, 1310 nm/)
+    show([], TECHNICIAN, [made(0), made(0, 1550)])
+    expect((await summary()).textContent).toMatch(
+      /^Daily check of source, cords and meter: .*Good LC 1, 1310 nm.*Good LC 1, 1550 nm/,
+    )
     expect((await summary()).closest('details')!.open).toBe(false)
+  })
+
+  it('at one wavelength asks for the other, which is chosen already', async () => {
+    show([], TECHNICIAN, [made(0)])
+    expect((await summary()).textContent).toMatch(/Good LC 1, 1310 nm.*; 1550 nm not yet$/)
+    const details = (await summary()).closest('details')!
+    expect(details.open).toBe(true)
+    expect(within(details).getByLabelText('Both set to').textContent).toBe('1550 nm')
   })
 
   it('of another day is to be made again', async () => {
