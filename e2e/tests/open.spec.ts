@@ -261,7 +261,7 @@ test('a closure’s ports and trays by mouse and keys, an operator’s own proce
     .getByLabel('What is done in step 1')
     .fill('Vent it by the operator’s own way, until the gauge shows nothing.')
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByText(/version 2; the operator’s own/)).toBeVisible()
+  await expect(page.getByText(/version 3; the operator’s own/)).toBeVisible()
   await begin(/Office network shows errors/)
   await expect(page.getByRole('region', { name: 'All steps' })).toContainText('Vent it by the operator’s own way')
   await page.goto('/')
