@@ -173,7 +173,7 @@ const VIEWS: View[] = [
       await page.waitForTimeout(400)
     },
   },
-  { name: 'open', size: WIDE, go: (page) => openSheet(page, /Bushing on/) },
+  { name: 'open', size: WIDE, go: (page) => openSheet(page, /Bushing over the cable/) },
   { name: 'open-phone', size: PHONE, dark: true, go: (page) => openSheet(page, /Tighten the clamp/) },
   {
     name: 'lengths',

@@ -99,6 +99,12 @@ describe('the daily check', () => {
     )
   })
 
+  it('a third cord that lost too much is no try at a level that is low', () => {
+    const bad = check(-10, 0.8)
+    expect(sourceChecksOf([bad, bad, check('low')].map(logged)).at(-1)!.judgement.next).toMatch(/^caps off/)
+    expect(sourceChecksOf([check(-17), check(-17), bad].map(logged)).at(-1)!.judgement.next).toMatch(/^clean third/)
+  })
+
   it('a level still low with another cord is the source’s or the meter’s: to service', () => {
     const all = sourceChecksOf([check(-17), check(-17), check(-17), check(-17, null, { cord: 'LC 2' })].map(logged))
     expect(all.map(({ judgement }) => judgement.word)).toEqual(['low', 'low', 'low', 'to service'])

@@ -43,8 +43,8 @@ export interface CheckJudgement {
 
 /** What earlier looks tell of this one. */
 export interface LooksBefore {
-  /** Looks at the same cord that were not good before this one. */
-  tries: number
+  /** Looks through the same cord before this one that were too low, and that lost too much in the third cord. */
+  tries: { low: number; third: number }
   /** Another cord stayed low at the same source, cleaned and reseated. */
   anotherLow: boolean
   /** How the same source and cord stood last at another wavelength; null where they were not looked at. */
@@ -55,7 +55,7 @@ export interface LooksBefore {
 
 /** Nothing was looked at before. */
 export const FIRST_LOOK: LooksBefore = {
-  tries: 0,
+  tries: { low: 0, third: 0 },
   anotherLow: false,
   otherWavelength: null,
   shownGood: { thirdCord: false, sleeve: false },
@@ -92,7 +92,8 @@ export function judgeSourceCheck(check: SourceCheck, expected: number, before: L
     )
   const lost = `adapter and third cord lose ${third.toFixed(2)} dB, at most ${MOST_OF_CORD} dB`
   if (third <= MOST_OF_CORD) return judged('good', [told, lost], 'set the reference')
-  if (before.tries < TRIES) return judged('cord bad', [lost], 'clean third cord and adapter, reseat, and look again')
+  if (before.tries.third < TRIES)
+    return judged('cord bad', [lost], 'clean third cord and adapter, reseat, and look again')
   const bad = worseOf(check, before)
   return judged('cord bad', [lost], `replace ${bad.join(' or ')}, ${REPLACE_THIRD}`, bad)
 }
@@ -104,7 +105,7 @@ function judgeLow(
   { level, cord, wavelength }: SourceCheck,
   told: string,
   off: number,
-  { tries, anotherLow, otherWavelength: other }: LooksBefore,
+  { tries: { low: tries }, anotherLow, otherWavelength: other }: LooksBefore,
   judged: Judged,
 ): CheckJudgement {
   const short = level === 'low' ? told : `${told}: ${(-off).toFixed(1)} dB too little`
@@ -187,6 +188,7 @@ export function judgeNext(before: readonly LoggedCheck[], check: SourceCheck): C
   const isSame = ({ cord, own }: LoggedCheck) => cord === check.cord && (own || cord !== '')
   const ofCord = same.filter(isSame)
   const since = ofCord.slice(ofCord.findLastIndex(({ judgement }) => judgement.word === 'good') + 1)
+  const tries = (...words: CheckWord[]) => since.filter(({ judgement }) => words.includes(judgement.word)).length
   const others = same.slice(same.findLastIndex(({ judgement }) => judgement.word === 'good') + 1)
   const elsewhere = ofSource.findLast((one) => one.wavelength !== check.wavelength && isSame(one))
   const shown = (what: 'thirdCord' | 'sleeve', beside: 'thirdCord' | 'sleeve') =>
@@ -196,7 +198,7 @@ export function judgeNext(before: readonly LoggedCheck[], check: SourceCheck): C
         one.judgement.word === 'good' && one[what] === check[what] && one[beside] && one[beside] !== check[beside],
     )
   return judgeSourceCheck(check, typeof good?.level === 'number' ? good.level : USUAL_LEVEL[check.kind], {
-    tries: since.filter(({ judgement }) => judgement.word !== 'go on').length,
+    tries: { low: tries('low'), third: tries('cord bad', 'below zero') },
     anotherLow: others.some(({ cord, judgement }) => cord !== check.cord && judgement.next === REPLACE_CORD),
     otherWavelength: elsewhere
       ? { wavelength: elsewhere.wavelength, low: ['low', 'to service'].includes(elsewhere.judgement.word) }

@@ -216,7 +216,7 @@ export const DOME_ENTER: Procedure = {
     {
       id: 'bushing',
       do: 'Bushing over the cable, its tie’s head in the bushing’s opening; draw the tie just closed, not deformed; push it up to the port past the gel’s fingers.',
-      why: 'now: it can’t be done once the compression screw is engaged',
+      why: 'it can’t be done once the compression screw is engaged',
       when: { thin: true },
     },
     {

@@ -31,6 +31,21 @@ const TONES: Record<CheckWord, { tone: Tone; word: string }> = {
   'below zero': { tone: 'close', word: 'Below zero' },
 }
 
+/** What is checked, as it is chosen and typed. */
+interface Things {
+  kind: SourceKind
+  source: string
+  meter: string
+  cord: string
+  thirdCord: string
+  sleeve: string
+}
+
+/** An instrument that was named before, where the kit still has it. */
+function knownOf(id: string | null | undefined, options: readonly (readonly [string, string])[]): string {
+  return id != null && options.some(([one]) => one === id) ? id : NOT_SAID
+}
+
 /** A check in a few words. */
 function Looked({ check: { judgement, cord, wavelength, at, own } }: { check: LoggedCheck }) {
   return (
@@ -56,12 +71,19 @@ export function DailyCheck({
   const missing = today.filter(({ last }) => last?.judgement.word !== 'good')
   const [chosen, setWavelength] = useState<number | null>(null)
   const wavelength = chosen ?? missing[0]?.wavelength ?? wavelengths[0]
-  const [kind, setKind] = useState<SourceKind>('laser')
-  const [source, setSource] = useState(NOT_SAID)
-  const [meter, setMeter] = useState(NOT_SAID)
-  const [cord, setCord] = useState('')
-  const [thirdCord, setThirdCord] = useState('')
-  const [sleeve, setSleeve] = useState('')
+  const last = checks.at(-1)
+  const [typed, setTyped] = useState<Partial<Things>>({})
+  // What was checked last is at hand: it need not be said again.
+  const { kind, source, meter, cord, thirdCord, sleeve }: Things = {
+    kind: last?.kind ?? 'laser',
+    source: knownOf(last?.source, sources),
+    meter: knownOf(last?.meter, meters),
+    cord: last?.cord ?? '',
+    thirdCord: last?.thirdCord ?? '',
+    sleeve: last?.sleeve ?? '',
+    ...typed,
+  }
+  const type = (some: Partial<Things>) => setTyped({ ...typed, ...some })
   const [level, setLevel] = useState('')
   const [third, setThird] = useState('')
   const [levelRead, thirdRead] = [readMeter(level, 'level'), readMeter(third, 'loss')]
@@ -87,7 +109,6 @@ export function DailyCheck({
           sleeve: sleeve.trim(),
         }
   const judged = check && judgeNext(checks, check)
-  const last = checks.at(-1)
   const done = missing.length === 0
   const keep = async () => {
     if (!(await enter({ kind: 'source-check', check: check! }))) return
@@ -141,21 +162,21 @@ export function DailyCheck({
           <SelectField
             label="Source checked"
             value={source}
-            onChoose={setSource}
+            onChoose={(one) => type({ source: one })}
             sx={{ flex: '1 1 170px' }}
             options={sources}
           />
           <SelectField
             label="It is a"
             value={kind}
-            onChoose={setKind}
+            onChoose={(one) => type({ kind: one })}
             sx={{ flex: '1 1 100px' }}
             options={SOURCE_KINDS.map((one) => [one, one] as const)}
           />
           <SelectField
             label="Meter checked"
             value={meter}
-            onChoose={setMeter}
+            onChoose={(one) => type({ meter: one })}
             sx={{ flex: '1 1 170px' }}
             options={meters}
           />
@@ -169,21 +190,21 @@ export function DailyCheck({
           <TextField
             label="Cord"
             value={cord}
-            onChange={({ target }) => setCord(target.value)}
+            onChange={({ target }) => type({ cord: target.value })}
             slotProps={{ htmlInput: { maxLength: 200 } }}
             sx={{ flex: '1 1 150px' }}
           />
           <TextField
             label="Third cord"
             value={thirdCord}
-            onChange={({ target }) => setThirdCord(target.value)}
+            onChange={({ target }) => type({ thirdCord: target.value })}
             slotProps={{ htmlInput: { maxLength: 200 } }}
             sx={{ flex: '1 1 150px' }}
           />
           <TextField
             label="Sleeve"
             value={sleeve}
-            onChange={({ target }) => setSleeve(target.value)}
+            onChange={({ target }) => type({ sleeve: target.value })}
             slotProps={{ htmlInput: { maxLength: 200 } }}
             sx={{ flex: '1 1 150px' }}
           />
