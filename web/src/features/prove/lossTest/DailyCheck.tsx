@@ -128,6 +128,15 @@ export function DailyCheck({
       sx={{ flex: '1 1 220px', maxWidth: 320 }}
     />
   )
+  const named = (label: string, value: string, set: (value: string) => void) => (
+    <TextField
+      label={label}
+      value={value}
+      onChange={({ target }) => set(target.value)}
+      slotProps={{ htmlInput: { maxLength: 200 } }}
+      sx={{ flex: '1 1 150px' }}
+    />
+  )
   return (
     <Box component="details" open={!done} sx={{ mb: 1 }}>
       <Box component="summary" sx={{ py: 1.25, cursor: 'pointer' }}>
@@ -187,27 +196,9 @@ export function DailyCheck({
             sx={{ flex: '1 1 110px' }}
             options={wavelengths.map((one) => [one, `${one} nm`] as const)}
           />
-          <TextField
-            label="Cord"
-            value={cord}
-            onChange={({ target }) => type({ cord: target.value })}
-            slotProps={{ htmlInput: { maxLength: 200 } }}
-            sx={{ flex: '1 1 150px' }}
-          />
-          <TextField
-            label="Third cord"
-            value={thirdCord}
-            onChange={({ target }) => type({ thirdCord: target.value })}
-            slotProps={{ htmlInput: { maxLength: 200 } }}
-            sx={{ flex: '1 1 150px' }}
-          />
-          <TextField
-            label="Sleeve"
-            value={sleeve}
-            onChange={({ target }) => type({ sleeve: target.value })}
-            slotProps={{ htmlInput: { maxLength: 200 } }}
-            sx={{ flex: '1 1 150px' }}
-          />
+          {named('Cord', cord, (one) => type({ cord: one }))}
+          {named('Third cord', thirdCord, (one) => type({ thirdCord: one }))}
+          {named('Sleeve', sleeve, (one) => type({ sleeve: one }))}
         </Box>
         <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'flex-start' }}>
           {figure('Through the cord, dBm', level, setLevel, bad[0], 'a level, dBm or µW, or “low”')}
