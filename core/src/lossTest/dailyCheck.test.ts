@@ -44,7 +44,7 @@ describe('the daily check', () => {
     ['no light: the meter shows “low”', check('low'), 'low'],
     ['more than it has', check(-8), 'high'],
     ['a third cord within half a decibel', check(-10, 0.5), 'good'],
-    ['one over it', check(-10, 0.6), 'cord bad'],
+    ['one over it', check(-10, 0.6), 'third bad'],
     ['one that gains', check(-10, -0.4), 'below zero'],
   ])('%s', (_name, one, word) => {
     expect(judgeSourceCheck(one, one.kind === 'laser' ? -10 : -20, FIRST_LOOK).word).toBe(word)
@@ -139,7 +139,10 @@ describe('the daily check', () => {
       { what: 'LC 5', reason },
       { what: 'sleeve 1', reason },
     ])
-    expect(of(check(-17), check(-17), check(-17)).map(({ what }) => what)).toEqual(['LC 1'])
+    const low = [check(-17), check(-17), check(-17)]
+    expect(of(...low).map(({ what }) => what)).toEqual(['LC 1'])
+    // As low through another cord: it was never the cord.
+    expect(of(...low, check(-17, null, { cord: 'LC 2' }))).toEqual([])
     expect(of(bad, bad, bad, check(-10, 0.2))).toEqual([])
   })
 })

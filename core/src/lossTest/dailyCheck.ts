@@ -31,7 +31,7 @@ export interface SourceCheck {
   sleeve?: string | undefined
 }
 
-export type CheckWord = 'good' | 'low' | 'high' | 'cord bad' | 'below zero' | 'to service' | 'go on'
+export type CheckWord = 'good' | 'low' | 'high' | 'third bad' | 'below zero' | 'to service' | 'go on'
 
 export interface CheckJudgement {
   word: CheckWord
@@ -67,16 +67,10 @@ export const FIRST_LOOK: LooksBefore = {
  */
 export function judgeSourceCheck(check: SourceCheck, expected: number, before: LooksBefore): CheckJudgement {
   const { level, third, wavelength } = check
-  const judged = (word: CheckWord, reasons: string[], next: string, replace: string[] = []): CheckJudgement => ({
-    word,
-    reasons,
-    next,
-    replace,
-  })
   const told =
     level === 'low' ? 'no light reaches the meter' : `${level.toFixed(2)} dBm, expected ${expected.toFixed(2)} dBm`
   const off = level === 'low' ? -Infinity : level - expected
-  if (off < -LOW_BY) return judgeLow(check, told, off, before, judged)
+  if (off < -LOW_BY) return judgeLow(check, told, off, before)
   if (off > LOW_BY)
     return judged(
       'high',
@@ -93,12 +87,14 @@ export function judgeSourceCheck(check: SourceCheck, expected: number, before: L
   const lost = `adapter and third cord lose ${third.toFixed(2)} dB, at most ${MOST_OF_CORD} dB`
   if (third <= MOST_OF_CORD) return judged('good', [told, lost], 'set the reference')
   if (before.tries.third < TRIES)
-    return judged('cord bad', [lost], 'clean third cord and adapter, reseat, and look again')
+    return judged('third bad', [lost], 'clean third cord and adapter, reseat, and look again')
   const bad = worseOf(check, before)
-  return judged('cord bad', [lost], `replace ${bad.join(' or ')}, ${REPLACE_THIRD}`, bad)
+  return judged('third bad', [lost], `replace ${bad.join(' or ')}, ${REPLACE_THIRD}`, bad)
 }
 
-type Judged = (word: CheckWord, reasons: string[], next: string, replace?: string[]) => CheckJudgement
+function judged(word: CheckWord, reasons: string[], next: string, replace: string[] = []): CheckJudgement {
+  return { word, reasons, next, replace }
+}
 
 /** Too little light, or none: cap, leg and wavelength before anything is thrown away. */
 function judgeLow(
@@ -106,7 +102,6 @@ function judgeLow(
   told: string,
   off: number,
   { tries: { low: tries }, anotherLow, otherWavelength: other }: LooksBefore,
-  judged: Judged,
 ): CheckJudgement {
   const short = level === 'low' ? told : `${told}: ${(-off).toFixed(1)} dB too little`
   const setting = `a meter or source that is not set to ${wavelength} nm`
@@ -198,7 +193,7 @@ export function judgeNext(before: readonly LoggedCheck[], check: SourceCheck): C
         one.judgement.word === 'good' && one[what] === check[what] && one[beside] && one[beside] !== check[beside],
     )
   return judgeSourceCheck(check, typeof good?.level === 'number' ? good.level : USUAL_LEVEL[check.kind], {
-    tries: { low: tries('low'), third: tries('cord bad', 'below zero') },
+    tries: { low: tries('low'), third: tries('third bad', 'below zero') },
     anotherLow: others.some(({ cord, judgement }) => cord !== check.cord && judgement.next === REPLACE_CORD),
     otherWavelength: elsewhere
       ? { wavelength: elsewhere.wavelength, low: ['low', 'to service'].includes(elsewhere.judgement.word) }
@@ -210,7 +205,13 @@ export function judgeNext(before: readonly LoggedCheck[], check: SourceCheck): C
 /** What last checks told to replace, with what was seen. */
 export function cordsToReplace(checks: readonly LoggedCheck[]): { what: string; reason: string }[] {
   const last = new Map<string, LoggedCheck>()
-  for (const check of checks) last.set(`${check.cord} at ${check.wavelength}`, check)
+  for (const check of checks) {
+    // Low through another cord, too: it was not the cord.
+    if (check.judgement.word === 'to service')
+      for (const [key, { source, judgement }] of last)
+        if (source === check.source && judgement.word === 'low') last.delete(key)
+    last.set(`${check.cord} at ${check.wavelength}`, check)
+  }
   const found = new Map<string, string>()
   for (const { judgement } of last.values())
     for (const what of judgement.replace) if (!found.has(what)) found.set(what, judgement.reasons[0]!)

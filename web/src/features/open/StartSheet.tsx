@@ -176,6 +176,8 @@ function SheetForm({
   const conflict =
     work === 'connector' && mate ? matingConflict({ connector: facts.ferrule ?? 'SC', polish }, mate) : null
   const cuts = work === 'bring-in' || work === 'prepare'
+  /** A cable brought to a panel goes into a pigtail module. */
+  const atModule = work === 'bring-in' && place.panel
   return (
     <>
       {select(
@@ -245,7 +247,7 @@ function SheetForm({
           It mates with {mate!.connector}/{mate!.polish} by the record: {conflict}.
         </Alert>
       )}
-      {cuts && !(place.panel && work === 'bring-in') && (
+      {cuts && !atModule && (
         <Box>
           <TextField
             label="Cable’s outer diameter, mm"
@@ -281,12 +283,16 @@ function SheetForm({
             know({ armored, grounded: armored, metallic: armored || facts.metallic }),
           )}
         {work === 'bring-in' &&
+          !atModule &&
           facts.armored &&
           tick('The operator grounds armor here', facts.grounded, (grounded) => know({ grounded }))}
-        {cuts && tick('Second jacket', facts.doubleJacket, (doubleJacket) => know({ doubleJacket }))}
-        {cuts && tick('Strength member to hold', facts.strengthMember, (strengthMember) => know({ strengthMember }))}
+        {cuts && !atModule && tick('Second jacket', facts.doubleJacket, (doubleJacket) => know({ doubleJacket }))}
+        {cuts &&
+          !atModule &&
+          tick('Strength member to hold', facts.strengthMember, (strengthMember) => know({ strengthMember }))}
         {cuts && tick('Copper, tracer wire or messenger', facts.metallic, (metallic) => know({ metallic }))}
         {(work === 're-enter' || work === 'bring-in') &&
+          !atModule &&
           tick('Closure in service', facts.inService, (inService) => know({ inService }))}
         {tick('Traffic on its fibers, or unknown', facts.live, (live) => know({ live }))}
         {work !== 'prepare' &&
@@ -297,7 +303,7 @@ function SheetForm({
             (liveNeighbours) => know({ liveNeighbours }),
           )}
       </Box>
-      {work === 'bring-in' && !place.panel && (
+      {work === 'bring-in' && !atModule && (
         <Box sx={{ mt: 1 }}>
           {select(
             'Sheath ends',
@@ -317,8 +323,7 @@ function SheetForm({
             )}
         </Box>
       )}
-      {work === 'bring-in' &&
-        place.panel &&
+      {atModule &&
         select(
           'Pigtails of the module',
           facts.pigtails,

@@ -26,7 +26,7 @@ const TONES: Record<CheckWord, { tone: Tone; word: string }> = {
   'go on': { tone: 'unknown', word: 'Level as it should be' },
   low: { tone: 'bad', word: 'Low' },
   high: { tone: 'close', word: 'Too high' },
-  'cord bad': { tone: 'bad', word: 'Third cord or sleeve loses too much' },
+  'third bad': { tone: 'bad', word: 'Third cord or sleeve loses too much' },
   'to service': { tone: 'bad', word: 'Source or meter: to service' },
   'below zero': { tone: 'close', word: 'Below zero' },
 }
